@@ -1,0 +1,130 @@
+"""The commands behind `./moss`."""
+
+from __future__ import annotations
+
+import argparse
+import asyncio
+import logging
+import sys
+from pathlib import Path
+
+from mosskeeper.settings import Settings
+from mosskeeper.supervise import DEFAULT_PORT, database, next_free_port, port_is_free, running_database
+
+
+def main() -> int:
+    parser = _parser()
+    arguments = parser.parse_args()
+    logging.basicConfig(level=logging.INFO, format="%(asctime)s %(name)s %(message)s")
+    logging.getLogger("alembic").setLevel(logging.WARNING)
+    logging.getLogger("procrastinate").setLevel(logging.WARNING)
+    run = {
+        "demo": _demo, "serve": _serve, "worker": _worker, "web": _web, "draw": _draw, "reset-demo": _reset_demo,
+    }[arguments.command]  # fmt: skip
+    return run(arguments)
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="moss", description="Moss Keeper: a studio for character artists.")
+    commands = parser.add_subparsers(dest="command", required=True)
+
+    demo = commands.add_parser("demo", help="start everything, with the demo story")
+    serve = commands.add_parser("serve", help="start web server and worker, without demo data")
+    for p in (demo, serve):
+        p.add_argument("--port", type=int, help=f"port of the web server (default {DEFAULT_PORT}, or the next free one)")
+        p.add_argument("--workers", type=int, default=1, help="workers on this machine (default 1)")
+    worker = commands.add_parser("worker", help="add a worker; MOSS_DATABASE_URL names another machine's database")
+    worker.add_argument("--concurrency", type=int, default=1, help="runs at the same time (default 1)")
+    web = commands.add_parser("web", help="only the web server, on MOSS_DATABASE_URL")
+    web.add_argument("--port", type=int, default=DEFAULT_PORT)
+    draw = commands.add_parser("draw", help="make the takes of a recipe without web or database")
+    draw.add_argument("recipe", type=Path, help="a recipe as JSON, or a PNG that carries one")
+    draw.add_argument("--seed", type=int, help="seed of the first take, in place of the recipe's")
+    draw.add_argument("--out", type=Path, default=Path("out"), help="folder for the pictures (default ./out)")
+    draw.add_argument("--cue", type=Path, action="append", default=[], help="a picture that the recipe's cues use; may be repeated")
+    commands.add_parser("reset-demo", help="throw the demo story away and make it anew; other stories stay")
+    return parser
+
+
+def _demo(arguments: argparse.Namespace) -> int:
+    return _start_all(arguments, with_demo=True)
+
+
+def _serve(arguments: argparse.Namespace) -> int:
+    return _start_all(arguments, with_demo=False)
+
+
+def _start_all(arguments: argparse.Namespace, with_demo: bool) -> int:
+    from mosskeeper import demo, supervise
+    from mosskeeper.migrate import upgrade
+
+    port = arguments.port or DEFAULT_PORT
+    if not port_is_free(port):
+        free = next_free_port(port)
+        if arguments.port:
+            print(f"Port {port} is taken. The next free one is {free}: ./moss {arguments.command} --port {free}", file=sys.stderr)
+            return 1
+        print(f"Port {port} is taken; {free} is used.")
+        port = free
+    with database(Settings.from_environment()) as url:
+        upgrade(url)
+        if with_demo:
+            demo.ensure(url, print)
+        ready = f"Moss Keeper is ready: http://127.0.0.1:{port}/   (Ctrl-C stops it)"
+        return supervise.serve(url, port, arguments.workers, lambda: print(ready, flush=True))
+
+
+def _worker(arguments: argparse.Namespace) -> int:
+    import dataclasses
+
+    from mosskeeper.queue.worker import work
+
+    settings = Settings.from_environment()
+    url = running_database(settings)
+    if url is None:
+        print("No database is running here. Start ./moss demo first, or set MOSS_DATABASE_URL to the address of one.", file=sys.stderr)
+        return 1
+    asyncio.run(work(dataclasses.replace(settings, database_url=url), arguments.concurrency))
+    return 0
+
+
+def _web(arguments: argparse.Namespace) -> int:
+    import uvicorn
+
+    from mosskeeper.web.app import create_app
+
+    app = create_app(Settings.from_environment())
+    uvicorn.run(app, host="127.0.0.1", port=arguments.port, log_level="warning", timeout_graceful_shutdown=3)
+    return 0
+
+
+def _draw(arguments: argparse.Namespace) -> int:
+    from mosskeeper.core.errors import ArtistError
+    from mosskeeper.draw_command import draw_recipe
+
+    try:
+        for path in draw_recipe(arguments.recipe, arguments.seed, arguments.out, arguments.cue):
+            print(path)
+    except (ArtistError, OSError) as error:
+        print(error, file=sys.stderr)
+        return 1
+    return 0
+
+
+def _reset_demo(_arguments: argparse.Namespace) -> int:
+    from mosskeeper import demo
+    from mosskeeper.migrate import upgrade
+
+    settings = Settings.from_environment()
+    url = running_database(settings)
+    if url is not None:  # it runs: leave it running
+        demo.reset(url, print)
+        return 0
+    with database(settings) as url:
+        upgrade(url)
+        demo.reset(url, print)
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,363 @@
+"""Garment components. An outfit names them in order; each draws itself over the figure.
+
+A component is a function `(figure, **arguments)`. Cloth hangs from the shoulders and hips along the legs
+and is never drawn above them, so that it follows every pose.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from mosskeeper.core.illustrator import body
+from mosskeeper.core.illustrator.description import Part
+from mosskeeper.core.illustrator.figure import SIDES, Figure
+from mosskeeper.core.illustrator.items import Item
+from mosskeeper.core.illustrator.shapes import (
+    Points,
+    ellipse,
+    intersect,
+    limb,
+    point,
+    points,
+    resample,
+    ribbon,
+    spline,
+    subtract,
+    taper,
+    to_path,
+    union,
+)
+from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS
+
+
+def dress(f: Figure) -> None:
+    """Puts the figure's whole outfit on it."""
+    for name, arguments in OUTFITS[f.is_.outfit]:
+        COMPONENTS[name](f, **arguments)
+
+
+# -- cloth that hangs --------------------------------------------------------------------------------------
+
+
+def _skirt_edges(f: Figure, length: float, flare: float, top_width: float) -> tuple[Points, Points]:
+    """Left and right edge of a skirt that follows the legs; `length` 1 reaches the knees, 2 the ankles."""
+    hip = f.at(0, f.torso)
+    left = [f.at(-top_width, f.torso * 0.62), f.at(-(f.hip_width + 0.17), f.torso * 0.92)]
+    right = [f.at(top_width, f.torso * 0.62), f.at(f.hip_width + 0.17, f.torso * 0.92)]
+    for t in np.linspace(0, length, 6)[1:]:
+        a, b = f.leg_at("right", t), f.leg_at("left", t)
+        if a[0] > b[0]:
+            a, b = b, a
+        spread, least = 0.17 + flare * t, hip[1] + t * 0.35
+        left.append(point(min(a[0] - spread, hip[0] - f.hip_width - spread * 0.8), max(a[1], least)))
+        right.append(point(max(b[0] + spread, hip[0] + f.hip_width + spread * 0.8), max(b[1], least)))
+    return spline(left, False, 4), spline(right, False, 4)
+
+
+def _sheet(f: Figure, left: Points, right: Points, wave: float = 0.04, waves: int = 5) -> tuple[Points, Points]:
+    """Outline between two edges with a waved hem, and the hem alone."""
+    t = np.linspace(0, 1, 25)[:, None]
+    hem = left[-1] * (1 - t) + right[-1] * t
+    sag = np.sin(t * np.pi) * 0.10 + wave * np.sin(t * np.pi * waves * 2 + f.is_.layout.ground) * 0.7
+    hem = hem + point(0, 1) * sag
+    return np.vstack([left, hem[1:-1], right[::-1]]), hem
+
+
+def _folds(f: Figure, item: Item, left: Points, right: Points, hem: Points, n: int = 6, alpha: float = 0.5) -> None:
+    dark, light = [], []
+    side = 1.5 * -f.light_side
+    for i in range(n):
+        u = (i + 0.5 + f.rng.uniform(-0.25, 0.25)) / n
+        start = int(len(left) * f.rng.uniform(0.12, 0.4))
+        line = [(1 - u) * left[m] + u * right[m] for m in np.linspace(start, len(left) - 1, 4).astype(int)]
+        line[-1] = hem[int(u * 24)] + point(0, 0.02)
+        line[1] = line[1] + point(f.rng.uniform(-0.02, 0.02), 0)
+        w = f.rng.uniform(0.025, 0.05) * f.shoulder_width / 0.55
+        dark.append(taper(line, w, 0.8))
+        light.append(taper([p - point(w * side, 0) for p in line], w * 0.5, 0.8))
+    f.mark(item, dark, "shade", alpha, 1.2)
+    f.mark(item, light, "lit", alpha * 0.6, 0.8)
+
+
+def _trim(f: Figure, item: Item, hem: Points, width: float, colour: str, up: float = 0.0, dots: bool = True) -> None:
+    line = hem - point(0, up)
+    f.mark(item, np.vstack([line + point(0, width * 0.1), (line - point(0, width))[::-1]]), colour, 0.95)
+    if dots:
+        studs = [ellipse(c - point(0, width * 0.45), width * 0.20, width * 0.20, n=8) for c in resample(line, 14)]
+        f.mark(item, studs, "cream", 0.8)
+
+
+# -- legs --------------------------------------------------------------------------------------------------
+
+
+def trousers(f: Figure, colour: str, fit: float = 1.0) -> None:
+    k = f.thickness * fit
+    for i, side in enumerate(_far_first(f)):
+        hip, knee, ankle = (f.j[f"{side} {name}"] for name in ("hip", "knee", "ankle"))
+        hem = ankle * 0.94 + knee * 0.06
+        item = f.add(union(limb([hip, knee, hem], [0.235 * k, 0.175 * k, 0.135 * k])), colour, Part.BOTTOM, 113 + i * 2)
+        d = knee - hip
+        n = point(-d[1], d[0]) / np.hypot(*d)
+        creases = [taper([knee + n * 0.15 * k + point(0, y), knee + point(0, y + 0.035), knee - n * 0.1 * k + point(0, y - 0.01)], 0.016)
+                   for y in (-0.09, 0.0, 0.08)]  # fmt: skip
+        f.mark(item, creases, "shade", 0.7)
+        if i == 0:  # the far leg lies in the shadow of the near one
+            f.mark(item, ellipse((knee + ankle) / 2, 0.4, 0.9), "shade", 0.35, 4)
+    t, w = f.torso, f.hip_width
+    seat = [f.at(-(w + 0.1), t * 0.78), f.at(-(w + 0.19), t), f.at(-0.1, t + 0.22), f.at(0.1, t + 0.22),
+            f.at(w + 0.19, t), f.at(w + 0.1, t * 0.78)]  # fmt: skip
+    f.add(spline(seat), colour, Part.BOTTOM, 117)
+
+
+def boots(f: Figure, colour: str, height: float) -> None:
+    """Boots up to `height` of the shin."""
+    k = f.thickness
+    for i, side in enumerate(_far_first(f)):
+        sign = -1 if side == "right" else 1
+        knee, ankle = f.j[f"{side} knee"], f.j[f"{side} ankle"]
+        body.foot(f, side, sign, f.colour(colour), Part.SHOES, 117.5 + i, 0.035)
+        top = ankle * (1 - height) + knee * height
+        shaft = limb([top, ankle * 0.8 + knee * 0.2, ankle], [0.165 * k, 0.135 * k, 0.125 * k])
+        item = f.add(union(shaft), colour, Part.SHOES, 117.8 + i, drop=0.3)
+        d = (knee - ankle) / np.hypot(*(knee - ankle))
+        n = point(-d[1], d[0])
+        f.mark(item, ribbon([top - n * 0.2, top + n * 0.2], [0.05, 0.05]), "lit", 0.55)
+        creases = [taper([ankle - n * 0.12 + d * y, ankle + d * (y + 0.03), ankle + n * 0.12 + d * y], 0.014) for y in (0.05, 0.14)]
+        f.mark(item, creases, "shade", 0.8)
+
+
+def _far_first(f: Figure) -> tuple[str, str]:
+    return ("right", "left") if f.turn > 0 else ("left", "right")
+
+
+# -- torso -------------------------------------------------------------------------------------------------
+
+
+def tunic(
+    f: Figure, colour: str, length: float, belt: str | None = None, trim: str | None = None, flare: float = 0.10,
+    neckline: bool = True, ribbed: bool = False,
+) -> None:  # fmt: skip
+    upper = body.torso(f, 1, 0.72)
+    left, right = _skirt_edges(f, length, flare, f.hip_width + 0.1)
+    skirt, hem = _sheet(f, left, right, 0.03)
+    whole = union([upper, skirt])
+    item = f.add(whole, colour, Part.TOP, 120, shade=0.9)
+    _folds(f, item, left, right, hem, 5)
+    pulls = [taper([f.at(s * f.shoulder_width * 0.86, 0.28), f.at(s * f.shoulder_width * 0.55, 0.42), f.at(s * f.shoulder_width * 0.30, 0.46 + y)], 0.022)
+             for s in (-1, 1) for y in (0, 0.14)]  # fmt: skip
+    f.mark(item, pulls, "shade", 0.55, 0.6)
+    if ribbed:
+        ribs = [taper([f.at(x, 0.12), f.at(x * 0.96, f.torso * 0.5), f.at(x * 1.05, f.torso * 0.98)], 0.010)
+                for x in np.linspace(-f.shoulder_width * 0.92, f.shoulder_width * 0.92, 15)]  # fmt: skip
+        f.mark(item, ribs, "shade", 0.6, 0.2)
+        f.mark(item, [p + point(0.018, 0) for p in ribs], "lit", 0.3, 0.2)
+    if trim:
+        _trim(f, item, hem, 0.085, trim, 0.03)
+    if neckline and not f.hood:
+        opening = [f.at(-0.17, -0.08), f.at(-0.1, 0.1), f.at(0, 0.17), f.at(0.1, 0.1), f.at(0.17, -0.08)]
+        f.mark(item, spline(opening), f.skin * 0.93, 1, vital=True)
+        edge = [f.at(-0.19, -0.06), f.at(-0.11, 0.115), f.at(0, 0.19), f.at(0.11, 0.115), f.at(0.19, -0.06)]
+        f.mark(item, taper(edge, 0.016, 0.5), "deep", 0.5)
+    if belt:
+        _belt(f, item, whole, belt)
+
+
+def _belt(f: Figure, under: Item, shape: object, colour: str) -> None:
+    w, y = f.hip_width + 0.32, f.torso * 0.70
+    upper = spline([f.at(-w, y), f.at(0, y + 0.04), f.at(w, y)], False, 6)
+    lower = upper + f.down * 0.11
+    band = intersect(to_path(np.vstack([upper, lower[::-1]])), shape)  # type: ignore[arg-type]
+    f.add(band, colour, Part.ACCESSORY, 122, shade=0.25)
+    buckle = points(f.at(-0.07, y + 0.015), f.at(0.07, y + 0.015), f.at(0.07, y + 0.155), f.at(-0.07, y + 0.155))
+    f.add(spline(buckle, True, 3), "mustard", Part.ACCESSORY, 123, shade=0.2)
+    f.mark(under, lower + f.down * 0.05, "shade", 0.5, 1.5)
+
+
+def sleeves(f: Figure, colour: str, reach: float = 1.0, width: float = 1.0, cuff: bool = False, trim: str | None = None) -> None:
+    """Sleeves to `reach` of the arm: 0.5 is the elbow, 1 the wrist."""
+    k = f.thickness
+    for side, sign in SIDES:
+        slot = 170 if side == "right" else 171
+        shoulder, elbow, wrist = (f.j[f"{side} {name}"] for name in ("shoulder", "elbow", "wrist"))
+        body.bare_arm(f, side, slot - 0.4)
+        line, widths = [shoulder - f.right * (sign * 0.045) + point(0, 0.035), elbow], [0.150 * k * min(width, 1.06), 0.126 * k * width]
+        if reach > 0.5:
+            u = (reach - 0.5) * 2
+            line.append(elbow * (1 - u) + wrist * u)
+            widths.append(0.108 * k * width * (1.15 if width > 1.2 else 1))
+        else:
+            line[1], widths[1] = shoulder * (1 - reach * 2) + elbow * reach * 2, 0.16 * k * width
+        item = f.add(union(limb(line, widths)), colour, Part.TOP, slot, shade=0.5, drop=0.35)
+        end, d = line[-1], (line[-1] - line[-2]) / np.hypot(*(line[-1] - line[-2]))
+        n, w = point(-d[1], d[0]), widths[-1]
+        if reach > 0.5:
+            creases = [taper([elbow + n * widths[1] * 1.1 * s - d * y, elbow - d * (y - 0.02) + n * 0.02, elbow - n * widths[1] * 0.5 * s - d * y], 0.015)
+                       for y, s in ((-0.07, 1), (0.02, -1), (0.10, 1))]  # fmt: skip
+            f.mark(item, creases, "shade", 0.75, 0.4)
+        if cuff:
+            band = [
+                end + n * w * 1.12 - d * 0.04,
+                end - n * w * 1.12 - d * 0.04,
+                end - n * w * 1.1 + d * 0.07,
+                end + n * w * 1.1 + d * 0.07,
+            ]
+            f.add(spline(band, True, 4), np.clip(f.colour(colour) * 1.04, 0, 1), Part.TOP, slot + 0.3, shade=0.3)
+        if trim:
+            band = [
+                end + n * w * 1.06 - d * 0.02,
+                end - n * w * 1.06 - d * 0.02,
+                end - n * w * 1.12 + d * 0.075,
+                end + n * w * 1.12 + d * 0.075,
+            ]
+            f.add(spline(band, True, 4), trim, Part.TOP, slot + 0.3, shade=0.3)
+
+
+def collar(f: Figure, colour: str) -> None:
+    for s in (-1, 1):
+        leaf = [f.at(s * 0.15, -0.11), f.at(s * 0.30, -0.01), f.at(s * 0.25, 0.17), f.at(s * 0.03, 0.14)]
+        f.add(spline(leaf, True, 5), colour, Part.TOP, 136, shade=0.3)
+
+
+def scarf(f: Figure, colour: str) -> None:
+    loop = [f.at(-0.27, -0.09), f.at(-0.24, 0.06), f.at(0, 0.15), f.at(0.24, 0.06), f.at(0.27, -0.09), f.at(0.12, 0), f.at(-0.12, 0)]
+    item = f.add(spline(loop), colour, Part.ACCESSORY, 136, shade=0.35)
+    f.mark(item, taper([f.at(-0.24, -0.02), f.at(0, 0.08), f.at(0.22, -0.02)], 0.016), "shade", 0.8)
+    end = [f.at(0.03, 0.10), f.at(0.13, 0.08), f.at(0.2, 0.38), f.at(0.05, 0.42)]
+    f.add(spline(end), colour, Part.ACCESSORY, 135.5, shade=0.3)
+
+
+def apron(f: Figure, colour: str) -> None:
+    w, t, base = f.shoulder_width, f.torso, f.colour(colour)
+    left, right = _skirt_edges(f, 0.92, 0.05, f.hip_width + 0.05)
+    middle = (left + right) / 2
+    left, right = middle + (left - middle) * 0.78, middle + (right - middle) * 0.78
+    skirt, hem = _sheet(f, left, right, 0.02, 3)
+    bib = spline([f.at(-w * 0.44, t * 0.27), f.at(0, t * 0.29), f.at(w * 0.44, t * 0.27), f.at(w * 0.52, t * 0.62),
+                  f.at(0, t * 0.7), f.at(-w * 0.52, t * 0.62)], True, 5)  # fmt: skip
+    for s in (-1, 1):
+        strap = ribbon([f.at(s * w * 0.40, t * 0.30), f.at(s * w * 0.42, 0.05), f.at(s * w * 0.34, -0.08)], [0.045] * 3)
+        f.add(strap, colour, Part.OUTER, 129, shade=0.2, drop=0.3)
+    item = f.add(union([bib, skirt]), colour, Part.OUTER, 130, shade=0.7)
+    _folds(f, item, left, right, hem, 4, 0.4)
+    y = t * 0.93
+    pocket = points(f.at(-0.24, y), f.at(0.24, y), f.at(0.21, y + 0.34), f.at(-0.21, y + 0.34))
+    f.add(pocket, np.clip(base * 0.94, 0, 1), Part.OUTER, 131, shade=0.2, drop=0.25)
+    tie = ribbon([f.at(-(f.hip_width + 0.27), t * 0.66), f.at(0, t * 0.69), f.at(f.hip_width + 0.27, t * 0.66)], [0.04] * 3)
+    waist = to_path(body.torso(f, 1.6))
+    f.add(intersect(to_path(tie), waist), np.clip(base * 0.85, 0, 1), Part.OUTER, 132, shade=0.2, drop=0.2)
+    for s in (-1, 1):
+        f.add(ellipse(f.at(s * w * 0.40, t * 0.31), 0.032, 0.032), "mustard", Part.ACCESSORY, 132, shade=0.0, drop=0.1)
+    tool = ribbon([f.at(0.08, y + 0.1), f.at(0.10, y - 0.1), f.at(0.13, y - 0.2)], [0.022, 0.02, 0.03])
+    f.add(tool, "cream", Part.ACCESSORY, 130.5, shade=0.0, drop=0.1)
+
+
+def coat(f: Figure, colour: str, trim: str, length: float) -> None:
+    t = f.torso
+    left, right = _skirt_edges(f, length, 0.22, f.hip_width + 0.12)
+    skirt, hem = _sheet(f, left, right, 0.035)
+    whole = union([body.torso(f, 1.4, 0.7), skirt])
+    middle, half = (left + right) / 2, right - (left + right) / 2
+    gape = np.linspace(0.02, 0.34, len(left))[:, None]
+    below = middle[-1:] + point(0, 0.4)
+    opening = np.vstack([
+        points(f.at(-0.02, -0.15), f.at(-0.04, t * 0.3)), middle - half * gape * 0.6, below - half[-1:] * 0.4,
+        below + half[-1:] * 0.4, (middle + half * gape * 0.6)[::-1], points(f.at(0.04, t * 0.3), f.at(0.02, -0.15)),
+    ])  # fmt: skip
+    item = f.add(subtract(whole, to_path(opening)), colour, Part.OUTER, 126, shade=0.9)
+    _folds(f, item, left, right, hem, 7)
+    _trim(f, item, hem, 0.10, trim, 0.02)
+    for s in (-1, 1):
+        edge = np.vstack([points(f.at(s * 0.05, -0.1), f.at(s * 0.05, t * 0.3)), middle + s * half * gape * 0.6])
+        f.mark(item, ribbon(resample(edge, 8) + f.right * (s * 0.025), [0.042] * 8), trim, 0.95)
+    for i in range(4):
+        y = t * (0.22 + 0.16 * i)
+        for s in (-1, 1):
+            f.add(ellipse(f.at(s * 0.155, y), 0.034, 0.034), "mustard", Part.ACCESSORY, 127, shade=0.15, drop=0.15)
+        f.mark(item, taper([f.at(-0.15, y), f.at(0, y + 0.015), f.at(0.15, y)], 0.012), "mustard", 0.9)
+    for s in (-1, 1):  # embroidered leaves on the chest
+        leaves = [ellipse(f.at(s * (f.shoulder_width * 0.62 + 0.035 * (-1) ** i), 0.34 + i * 0.11), 0.05, 0.022, s * (0.7 if i % 2 else -0.7), 10)
+                  for i in range(4)]  # fmt: skip
+        f.mark(item, leaves, trim, 0.9)
+
+
+def cape(f: Figure, colour: str, hood: bool, length: float) -> None:
+    """A closed cape over both arms; a raised hand comes out above it."""
+    t, base = f.torso, f.colour(colour)
+    bottom = f.j["neck"][1] + t * length + 0.28
+
+    def edge(side: str, sign: int) -> Points:
+        elbow, shoulder = f.j[f"{side} elbow"], f.j[f"{side} shoulder"]
+        d = elbow - shoulder
+        over = shoulder + d * 0.8 + point(sign * 0.17, 0) if d[1] > -0.1 else shoulder + d * 0.62 + point(sign * 0.10, -0.12)
+        out = max(sign * over[0], sign * (f.j["neck"][0] + sign * f.shoulder_width * 1.15)) * sign + sign * 0.10
+        return spline([f.at(sign * 0.16, -0.12), shoulder + point(sign * 0.06, -0.12), over + point(0, -0.05),
+                       point(out, max(bottom, over[1] + 0.22))], False, 5)  # fmt: skip
+
+    left, right = edge("right", -1), edge("left", 1)
+    sheet, hem = _sheet(f, left, right, 0.035, 4)
+    item = f.add(sheet, colour, Part.OUTER, 173, shade=1.0, drop=1.0)
+    _folds(f, item, left, right, hem, 8, 0.6)
+    f.mark(item, np.vstack([hem - point(0, 0.025), (hem - point(0, 0.08))[::-1]]), np.clip(base * 1.12, 0, 1), 0.95)
+    f.mark(item, taper([f.at(0.01, -0.1), f.at(0, t * 0.3), hem[13]], 0.012), "deep", 0.7)
+    for i in range(3):
+        toggle = ribbon([f.at(-0.06, 0.2 + 0.22 * i), f.at(0.06, 0.2 + 0.22 * i)], [0.022, 0.022])
+        f.add(toggle, "cream", Part.ACCESSORY, 173.5, shade=0.1, drop=0.1)
+    if hood:
+        _hood(f, colour)
+
+
+def _hood(f: Figure, colour: str) -> None:
+    k, base = f.turn * 0.06, f.colour(colour)
+    outside = spline(f.on_head([(-0.36, 0.56), (-0.52, 0.30), (-0.57, -0.05), (-0.50, -0.40), (-0.27, -0.62), (0.02 - f.turn * 0.05, -0.72),
+                                (0.27, -0.62), (0.50, -0.40), (0.57, -0.05), (0.52, 0.30), (0.36, 0.56), (0, 0.66)]))  # fmt: skip
+    f.add(outside, base * 0.62, Part.OUTER, 104, shade=0.5)
+    inside = spline(f.on_head([(-0.30 + k, 0.47), (-0.40 + k, 0.22), (-0.42 + k, -0.08), (-0.36 + k, -0.32), (-0.18 + k, -0.45), (k, -0.48),
+                               (0.18 + k, -0.45), (0.36 + k, -0.32), (0.42 + k, -0.08), (0.40 + k, 0.22), (0.30 + k, 0.47), (k, 0.56)]))  # fmt: skip
+    item = f.add(subtract(to_path(outside), to_path(inside)), colour, Part.OUTER, 174, shade=0.6)
+    f.mark(item, [taper(f.on_head([(s * 0.47, 0.42), (s * 0.50, 0), (s * 0.33, -0.45)]), 0.022) for s in (-1, 1)], "shade", 0.5, 1)
+    f.mark(item, np.vstack([inside, (f.head + (inside - f.head) * 1.06)[::-1]]), "lit", 0.55)
+
+
+def cloak(f: Figure, colour: str, lining: str) -> None:
+    """An open cloak: a sheet behind the figure, two drapes in front, a mantle and a clasp."""
+    j, t = f.j, f.torso
+    foot = max(j["right ankle"][1], j["left ankle"][1]) - 0.15
+    drift, flare = -0.25 * f.turn, 0.42
+
+    def outermost(side: str, choose: Callable[..., float]) -> float:
+        if j[f"{side} elbow"][1] <= j[f"{side} shoulder"][1]:
+            return float(j[f"{side} shoulder"][0])
+        return float(choose(j[f"{side} {name}"][0] for name in ("elbow", "shoulder", "knee")))
+
+    x0, x1, neck = outermost("right", min), outermost("left", max), j["neck"]
+    left = spline([f.at(-0.2, -0.08), j["right shoulder"] + point(-0.10, -0.05), point(x0 - 0.16, neck[1] + t * 0.6),
+                   point(x0 - 0.26 + drift, neck[1] + t * 1.2), point(x0 - flare + drift * 1.6, foot)], False, 5)  # fmt: skip
+    right = spline([f.at(0.2, -0.08), j["left shoulder"] + point(0.10, -0.05), point(x1 + 0.16, neck[1] + t * 0.6),
+                    point(x1 + 0.26 + drift, neck[1] + t * 1.2), point(x1 + flare + drift * 1.6, foot)], False, 5)  # fmt: skip
+    sheet, hem = _sheet(f, left, right, 0.05, 4)
+    item = f.add(sheet, f.colour(lining) * 0.72, Part.OUTER, 100, shade=0.8, drop=1.2)
+    _folds(f, item, left, right, hem, 9, 0.7)
+    for side, sign, edge in (("right", -1, left), ("left", 1, right)):
+        w = f.shoulder_width
+        inner = [f.at(sign * w * 0.98, t * 0.62), f.at(sign * w * 0.62, 0.32), f.at(sign * 0.10, 0.04)]
+        turn = (edge[-1] + point(-sign * 0.15, 0)) * 0.5 + point(neck[0] + sign * w * 1.05, neck[1] + t * 1.1) * 0.5
+        outline = np.vstack([edge, spline([edge[-1] + point(-sign * 0.22, 0.06), turn, *inner], False, 5)])
+        raised = j[f"{side} wrist"][1] < j[f"{side} elbow"][1] + 0.3
+        drape = f.add(outline, colour, Part.OUTER, 168 if raised else 172.5, shade=0.7, drop=1.0)
+        folds = [taper([f.at(sign * 0.2, 0), f.at(sign * w * (0.7 + 0.15 * i), t * 0.4), edge[int(len(edge) * 0.6)] - point(sign * (0.06 + 0.07 * i), 0),
+                        edge[-1] - point(sign * (0.05 + 0.07 * i), 0)], 0.03, 0.7) for i in range(3)]  # fmt: skip
+        f.mark(drape, folds, "shade", 0.6, 1.0)
+    w = f.shoulder_width + 0.04
+    mantle = [f.at(-w, 0.14), f.at(-0.38, -0.08), f.at(-0.16, -0.16), f.at(0, 0.02), f.at(0.16, -0.16), f.at(0.38, -0.08),
+              f.at(w, 0.14), f.at(0.3, 0.30), f.at(0, 0.24), f.at(-0.3, 0.30)]  # fmt: skip
+    item = f.add(spline(mantle), colour, Part.OUTER, 173, shade=0.5)
+    f.mark(item, [taper([f.at(s * f.shoulder_width, 0.1), f.at(s * 0.2, 0.2), f.at(0, 0.2)], 0.02) for s in (-1, 1)], "shade", 0.6, 0.5)
+    f.add(ellipse(f.at(0, 0.17), 0.075, 0.075), "mustard", Part.ACCESSORY, 174, shade=0.2)
+    f.add(ellipse(f.at(0, 0.17), 0.036, 0.036), "teal", Part.ACCESSORY, 174, shade=0.0, line=0.5, drop=0.0)
+
+
+COMPONENTS: dict[str, Callable[..., None]] = {
+    component.__name__: component for component in (trousers, boots, tunic, sleeves, collar, scarf, apron, coat, cape, cloak)
+}

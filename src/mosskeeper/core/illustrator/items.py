@@ -1,0 +1,69 @@
+"""The display list: what is drawn, in painter's order. Items know no style; finishes know no anatomy."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+import skia
+
+from mosskeeper.core.illustrator.description import Part
+from mosskeeper.core.illustrator.vocabulary.colours import Rgb
+
+FIGURE_SLOT = 100.0  # items from here on are the figure; below lies the place
+FOREGROUND_SLOT = 200.0
+
+
+@dataclass(slots=True)
+class Mark:
+    """A stroke inside an item: 'shade', 'lit' or 'deep' of the item's own colour, or a colour of its own."""
+
+    path: skia.Path
+    tone: str | Rgb
+    alpha: float
+    blur: float
+
+
+@dataclass(slots=True)
+class Item:
+    path: skia.Path
+    albedo: Rgb
+    part: Part
+    depth: float  # 0 near … 1 far
+    slot: float  # painter's order
+    shade: float = 0.0  # form shadow; 0 flat
+    line: float = 0.0  # weight of an ink outline
+    emission: float = 0.0  # 1: not touched by the light
+    drop: float = 0.0  # weight of the shadow thrown on what lies below
+    alpha: float = 1.0
+    gradient: float = 0.0  # top to bottom, from light to shade
+    blur: float = 0.0
+    labelled: bool = True
+    marks: list[Mark] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True)
+class Lamp:
+    x: float
+    y: float
+    radius: float
+    colour: Rgb
+    strength: float
+
+
+@dataclass(slots=True)
+class DisplayList:
+    """Items and lamps of one picture, in pixels of a canvas `width` × `height`."""
+
+    width: int
+    height: int
+    items: list[Item] = field(default_factory=list)
+    lamps: list[Lamp] = field(default_factory=list)
+
+    @property
+    def unit(self) -> float:
+        """Pixels per pixel of a picture 512 wide: line widths and blurs scale with it."""
+        return float(np.sqrt(self.width * self.height / (512 * 640)))
+
+    def ordered(self) -> list[Item]:
+        return sorted(self.items, key=lambda item: item.slot)

@@ -1,0 +1,36 @@
+"""Part labels and depth, drawn from the same paths as the colours in one pass without antialiasing."""
+
+from __future__ import annotations
+
+import numpy as np
+import skia
+from numpy.typing import NDArray
+
+from mosskeeper.core.illustrator.items import Item
+
+
+def blank(width: int, height: int) -> NDArray[np.uint8]:
+    canvas = np.zeros((height, width, 4), np.uint8)
+    canvas[:, :, 1:3] = 255
+    canvas[:, :, 3] = 255
+    return canvas
+
+
+def stamp(canvas_u8: NDArray[np.uint8], items: list[Item]) -> None:
+    """Writes the items into a packed canvas (H, W, 4), in place: red is the part, green and blue the depth."""
+    surface = skia.Surface(canvas_u8)
+    canvas = surface.getCanvas()
+    p = skia.Paint(AntiAlias=False)
+    for item in items:
+        if not item.labelled or item.alpha < 0.5:
+            continue
+        depth = int(np.clip(item.depth, 0, 1) * 65535)
+        p.setColor(skia.Color(int(item.part), depth >> 8, depth & 255))
+        canvas.drawPath(item.path, p)
+    surface.flushAndSubmit()
+
+
+def unpack(canvas_u8: NDArray[np.uint8]) -> tuple[NDArray[np.uint8], NDArray[np.float32]]:
+    """Labels (H, W) uint8 and depth (H, W) float32, 0 near … 1 far."""
+    depth = canvas_u8[:, :, 1].astype(np.uint16) << 8 | canvas_u8[:, :, 2]
+    return canvas_u8[:, :, 0].copy(), (depth.astype(np.float32) / np.float32(65535)).astype(np.float32)

@@ -1,0 +1,253 @@
+"""Outlines as arrays of points, and the few operations that build drawings from them.
+
+A polyline is a float array of shape (N, 2), x to the right and y down, in whatever unit the caller
+uses (head heights for figures, picture widths for places). Only `to_path` and `union` know skia.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+import numba
+import numpy as np
+import skia
+from numpy.typing import ArrayLike, NDArray
+
+Points = NDArray[np.float64]
+
+# skia's path operations work with absolute tolerances and drop shapes whose coordinates are
+# around 1, so outlines are united at this magnification and scaled back.
+_UNION_SCALE = 256.0
+
+
+def point(*xy: float) -> Points:
+    return np.array(xy, dtype=np.float64)
+
+
+def points(*rows: ArrayLike) -> Points:
+    return np.array(rows, dtype=np.float64)
+
+
+@numba.njit(cache=True)  # type: ignore[untyped-decorator]
+def _spline(p: Points, closed: bool, n: int) -> Points:
+    m = p.shape[0]
+    segments = m if closed else m - 1
+    out = np.empty((segments * n + (0 if closed else 1), 2))
+    for i in range(segments):
+        for k in range(2):
+            p1 = p[i, k]
+            p2 = p[(i + 1) % m, k]
+            p0 = p[(i - 1) % m, k] if (closed or i > 0) else 2 * p[0, k] - p[1, k]
+            p3 = p[(i + 2) % m, k] if (closed or i + 2 < m) else 2 * p[m - 1, k] - p[m - 2, k]
+            for j in range(n):
+                t = j / n
+                out[i * n + j, k] = 0.5 * (
+                    2 * p1 + (p2 - p0) * t + (2 * p0 - 5 * p1 + 4 * p2 - p3) * t * t + (3 * p1 - p0 - 3 * p2 + p3) * t * t * t
+                )
+    if not closed:
+        out[segments * n] = p[m - 1]
+    return out
+
+
+@numba.njit(cache=True)  # type: ignore[untyped-decorator]
+def _resample(p: Points, n: int) -> Points:
+    m = p.shape[0]
+    d = np.zeros(m)
+    for i in range(1, m):
+        d[i] = d[i - 1] + np.hypot(p[i, 0] - p[i - 1, 0], p[i, 1] - p[i - 1, 1])
+    out = np.empty((n, 2))
+    j = 0
+    for i in range(n):
+        t = d[m - 1] * i / (n - 1)
+        while j < m - 2 and d[j + 1] < t:
+            j += 1
+        u = min(max((t - d[j]) / max(d[j + 1] - d[j], 1e-12), 0.0), 1.0)
+        out[i, 0] = p[j, 0] + (p[j + 1, 0] - p[j, 0]) * u
+        out[i, 1] = p[j, 1] + (p[j + 1, 1] - p[j, 1]) * u
+    return out
+
+
+@numba.njit(cache=True)  # type: ignore[untyped-decorator]
+def _normals(p: Points) -> Points:
+    m = p.shape[0]
+    out = np.empty((m, 2))
+    for i in range(m):
+        a = max(i - 1, 0)
+        b = min(i + 1, m - 1)
+        x = p[b, 0] - p[a, 0]
+        y = p[b, 1] - p[a, 1]
+        length = np.sqrt(x * x + y * y) + 1e-9
+        out[i, 0] = -y / length
+        out[i, 1] = x / length
+    return out
+
+
+@numba.njit(cache=True)  # type: ignore[untyped-decorator]
+def _sweep(centre: Points, half_widths: Points) -> Points:
+    m = centre.shape[0]
+    n = _normals(centre)
+    k = half_widths.shape[0]
+    out = np.empty((2 * m, 2))
+    for i in range(m):
+        w = half_widths[0]
+        if k > 1:
+            t = i / (m - 1) * (k - 1)
+            j = min(int(t), k - 2)
+            w = half_widths[j] + (half_widths[j + 1] - half_widths[j]) * (t - j)
+        for q in range(2):
+            out[i, q] = centre[i, q] + n[i, q] * w
+            out[2 * m - 1 - i, q] = centre[i, q] - n[i, q] * w
+    return out
+
+
+@numba.njit(cache=True)  # type: ignore[untyped-decorator]
+def _taper(centre: Points, half_width: float, peak: float) -> Points:
+    m = centre.shape[0]
+    n = _normals(centre)
+    out = np.empty((2 * m, 2))
+    for i in range(m):
+        t = i / (m - 1)
+        if t < peak:
+            w = half_width * np.sin(t / peak * np.pi / 2)
+        else:
+            w = half_width * np.cos((t - peak) / (1 - peak) * np.pi / 2)
+        for q in range(2):
+            out[i, q] = centre[i, q] + n[i, q] * w
+            out[2 * m - 1 - i, q] = centre[i, q] - n[i, q] * w
+    return out
+
+
+@numba.njit(cache=True)  # type: ignore[untyped-decorator]
+def _ellipse(cx: float, cy: float, rx: float, ry: float, turn: float, n: int) -> Points:
+    out = np.empty((n, 2))
+    cos = np.cos(turn)
+    sin = np.sin(turn)
+    for i in range(n):
+        x = rx * np.cos(2 * np.pi * i / n)
+        y = ry * np.sin(2 * np.pi * i / n)
+        out[i, 0] = cx + x * cos - y * sin
+        out[i, 1] = cy + x * sin + y * cos
+    return out
+
+
+def _f64(p: ArrayLike) -> Points:
+    return np.ascontiguousarray(p, dtype=np.float64)
+
+
+def spline(control: ArrayLike, closed: bool = True, n: int = 7) -> Points:
+    """Catmull-Rom curve through the control points, `n` points per segment.
+
+    References: Catmull and Rom, "A class of local interpolating splines", 1974.
+    """
+    p = _f64(control)
+    return p if len(p) < 3 else _spline(p, closed, n)
+
+
+def resample(p: ArrayLike, n: int) -> Points:
+    """`n` points at equal arc length along a polyline."""
+    out: Points = _resample(_f64(p), n)
+    return out
+
+
+def normals(p: ArrayLike) -> Points:
+    """Unit normals of a polyline, shape (N, 2)."""
+    return _normals(_f64(p))
+
+
+def ribbon(control: ArrayLike, half_widths: Sequence[float], n: int = 7) -> Points:
+    """Closed outline of a band along a curve; the half widths are spread evenly over its length."""
+    p = _f64(control)
+    centre = _spline(p, False, n) if len(p) > 2 else _resample(p, 12)
+    return _sweep(centre, _f64(half_widths))
+
+
+def taper(control: ArrayLike, half_width: float, peak: float = 0.45) -> Points:
+    """Closed outline of one brush stroke: thin at both ends, widest at `peak` of its length."""
+    p = _f64(control)
+    centre = _spline(p, False, 5) if len(p) > 2 else _resample(p, 8)
+    out: Points = _taper(centre, float(half_width), float(peak))
+    return out
+
+
+def ellipse(centre: Points | tuple[float, float], rx: float, ry: float, turn: float = 0.0, n: int = 22) -> Points:
+    """Ellipse as a polyline; `turn` in radians."""
+    outline: Points = _ellipse(float(centre[0]), float(centre[1]), float(rx), float(ry), float(turn), n)
+    return outline
+
+
+def rectangle(x0: float, y0: float, x1: float, y1: float) -> Points:
+    return points((x0, y0), (x1, y0), (x1, y1), (x0, y1))
+
+
+def wobble(outline: Points, amount: float, rng: np.random.Generator, waves: int = 3) -> Points:
+    """The outline with a smooth irregularity of about `amount`, so that nothing looks turned on a lathe."""
+    t = np.linspace(0, 2 * np.pi, len(outline), endpoint=False)
+    offset = sum(rng.normal() * np.sin(k * t + rng.uniform(0, 2 * np.pi)) for k in range(2, 2 + waves))
+    centre = outline.mean(0)
+    ray = outline - centre
+    unit = ray / (np.hypot(*ray.T)[:, None] + 1e-6)
+    moved: Points = outline + unit * amount * (np.asarray(offset) / waves)[:, None]
+    return moved
+
+
+def limb(joints: Sequence[ArrayLike], half_widths: Sequence[float]) -> list[Points]:
+    """Parts of a jointed limb: a swelling band for each bone and a disc at each joint, to be united."""
+    p = [_f64(j) for j in joints]
+    parts = []
+    for a, b, wa, wb in zip(p, p[1:], half_widths, half_widths[1:], strict=False):
+        d = b - a
+        n = point(-d[1], d[0]) / (np.hypot(*d) + 1e-6)
+        swell = (wa * 0.62 + wb * 0.38) * 1.06
+        parts.append(
+            points(
+                a + n * wa, a + d * 0.3 + n * swell, b + n * wb,
+                b - n * wb, a + d * 0.3 - n * swell, a - n * wa,
+            )
+        )  # fmt: skip
+    parts += [ellipse(j, w, w) for j, w in zip(p, half_widths, strict=True)]
+    return parts
+
+
+def to_path(outlines: Points | Iterable[Points] | skia.Path, closed: bool = True) -> skia.Path:
+    if isinstance(outlines, skia.Path):
+        return outlines
+    if isinstance(outlines, np.ndarray) and outlines.ndim == 2:
+        outlines = [outlines]
+    builder = skia.Path()
+    for outline in outlines:
+        builder.addPoly([skia.Point(x, y) for x, y in outline.tolist()], closed)
+    return builder
+
+
+def _counter_clockwise(p: Points) -> Points:
+    x, y = p[:, 0], p[:, 1]
+    area = np.dot(x[:-1], y[1:]) - np.dot(y[:-1], x[1:]) + x[-1] * y[0] - y[-1] * x[0]
+    return p if area > 0 else p[::-1]
+
+
+def union(outlines: Iterable[Points]) -> skia.Path:
+    """One path that covers all the outlines, without inner edges."""
+    scaled = [np.round(_counter_clockwise(_f64(p)) * _UNION_SCALE * 4) / 4 for p in outlines]
+    path = skia.Simplify(to_path(scaled)) or to_path(scaled)
+    return scaled_path(path, 1 / _UNION_SCALE)
+
+
+def scaled_path(path: skia.Path, scale: float, dx: float = 0.0, dy: float = 0.0) -> skia.Path:
+    matrix = skia.Matrix()
+    matrix.setScaleTranslate(scale, scale, float(dx), float(dy))
+    copy = skia.Path(path)
+    copy.transform(matrix)
+    return copy
+
+
+def intersect(a: skia.Path, b: skia.Path) -> skia.Path:
+    return _operate(a, b, skia.PathOp.kIntersect_PathOp)
+
+
+def subtract(a: skia.Path, b: skia.Path) -> skia.Path:
+    return _operate(a, b, skia.PathOp.kDifference_PathOp)
+
+
+def _operate(a: skia.Path, b: skia.Path, operation: skia.PathOp) -> skia.Path:
+    big = skia.Op(scaled_path(a, _UNION_SCALE), scaled_path(b, _UNION_SCALE), operation)
+    return a if big is None else scaled_path(big, 1 / _UNION_SCALE)

@@ -1,0 +1,82 @@
+"""Outfits: lists of garment components.
+
+A component is (method of the garment painter, arguments). The colours 'a' and 'b' are the outfit's own,
+set by the description; 'b dark' is b in shade; other names are looked up in the colour tables.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+Component = tuple[str, dict[str, Any]]
+
+OUTFITS: dict[str, list[Component]] = {
+    "rain cape": [
+        ("trousers", {"colour": "charcoal", "fit": 1.1}),
+        ("boots", {"colour": "b", "height": 0.62}),
+        ("tunic", {"colour": "b dark", "length": 0.55, "neckline": False}),
+        ("sleeves", {"colour": "b dark", "reach": 1.0}),
+        ("cape", {"colour": "a", "hood": True, "length": 0.62}),
+    ],
+    "workshop apron": [
+        ("trousers", {"colour": "b", "fit": 1.15}),
+        ("boots", {"colour": "leather", "height": 0.3}),
+        ("tunic", {"colour": "cream", "length": 0.12}),
+        ("sleeves", {"colour": "cream", "reach": 0.55, "width": 1.3, "cuff": True}),
+        ("apron", {"colour": "a"}),
+        ("scarf", {"colour": "b"}),
+    ],
+    "festival coat": [
+        ("trousers", {"colour": "linen", "fit": 0.95}),
+        ("boots", {"colour": "charcoal", "height": 0.5}),
+        ("tunic", {"colour": "cream", "length": 0.25}),
+        ("coat", {"colour": "a", "trim": "b", "length": 0.95}),
+        ("sleeves", {"colour": "a", "reach": 0.93, "width": 1.3, "trim": "b"}),
+        ("collar", {"colour": "b"}),
+    ],
+    "night cloak": [
+        ("trousers", {"colour": "charcoal"}),
+        ("boots", {"colour": "leather", "height": 0.75}),
+        ("tunic", {"colour": "b", "length": 0.6, "belt": "leather"}),
+        ("sleeves", {"colour": "b", "reach": 0.95, "width": 1.05}),
+        ("cloak", {"colour": "a", "lining": "b"}),
+    ],
+    "tunic": [
+        ("trousers", {"colour": "b", "fit": 0.95}),
+        ("boots", {"colour": "leather", "height": 0.42}),
+        ("tunic", {"colour": "a", "length": 0.7, "belt": "leather", "trim": "b"}),
+        ("sleeves", {"colour": "a", "reach": 0.9, "width": 1.1, "trim": "b"}),
+    ],
+    "garden dress": [
+        ("boots", {"colour": "leather", "height": 0.35}),
+        ("tunic", {"colour": "a", "length": 1.45, "belt": "leather", "trim": "b", "flare": 0.24}),
+        ("sleeves", {"colour": "a", "reach": 0.4, "width": 1.5, "cuff": True}),
+        ("collar", {"colour": "b"}),
+    ],
+    "knitted jumper": [
+        ("trousers", {"colour": "b", "fit": 1.05}),
+        ("boots", {"colour": "leather", "height": 0.35}),
+        ("tunic", {"colour": "a", "length": 0.18, "ribbed": True}),
+        ("sleeves", {"colour": "a", "reach": 0.95, "width": 1.25, "cuff": True}),
+    ],
+}
+
+# The colours an outfit has when nothing else is asked.
+USUAL_COLOURS: dict[str, tuple[str, str]] = {
+    "rain cape": ("mustard", "teal"),
+    "workshop apron": ("brown", "slate"),
+    "festival coat": ("navy", "cream"),
+    "night cloak": ("plum", "teal"),
+    "tunic": ("brick", "teal"),
+    "garden dress": ("moss", "cream"),
+    "knitted jumper": ("leaf", "charcoal"),
+}
+
+
+def has_hood(outfit: str) -> bool:
+    return any(arguments.get("hood") for _, arguments in OUTFITS[outfit])
+
+
+def covers_shoulders(outfit: str) -> bool:
+    """True where a cape lies over the arms."""
+    return any(name == "cape" for name, _ in OUTFITS[outfit])

@@ -1,0 +1,80 @@
+"""Proportions of bodies, and expressions. Lengths are in head heights."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+
+@dataclass(frozen=True, slots=True)
+class Proportions:
+    shoulder: float = 0.56  # half width
+    hip: float = 0.30  # half width
+    torso: float = 1.50  # neck to hip
+    upper_arm: float = 0.88
+    forearm: float = 0.80
+    thigh: float = 1.16
+    shin: float = 1.14
+    neck: float = 0.73  # neck joint to centre of the head
+    limb: float = 0.92  # thickness
+    waist: float = 0.80
+    face_length: float = 0.0
+    jaw: float = 0.0
+    cheek: float = 0.0
+    eye: float = 1.0
+    brow: float = 0.85
+    lip: float = 1.0
+    lash: float = 1.0
+    age: float = 0.0  # 0 young … 1 old: lines of age
+    stoop: float = 0.0  # degrees of forward lean
+
+
+_woman = Proportions()
+_man = Proportions(
+    shoulder=0.72, hip=0.31, torso=1.62, upper_arm=0.98, forearm=0.88, thigh=1.22, shin=1.20, neck=0.72,
+    limb=1.13, waist=0.92, face_length=0.10, jaw=0.060, cheek=-0.022, eye=0.78, brow=1.45, lip=0.6,
+    lash=0.45,
+)  # fmt: skip
+_girl = Proportions(
+    shoulder=0.42, hip=0.24, torso=1.06, upper_arm=0.59, forearm=0.54, thigh=0.72, shin=0.72, neck=0.64,
+    limb=0.80, waist=0.98, face_length=-0.05, jaw=-0.010, cheek=0.035, eye=1.18, brow=0.75, lip=0.72,
+    lash=0.9,
+)  # fmt: skip
+
+SUBJECTS: dict[str, Proportions] = {
+    "woman": _woman,
+    "man": _man,
+    "girl": _girl,
+    "boy": replace(_girl, shoulder=0.44, waist=1.04, jaw=0.004, cheek=0.024, eye=1.10, brow=0.95, lip=0.6, lash=0.6),
+    "old woman": replace(_woman, torso=1.38, upper_arm=0.85, forearm=0.77, thigh=1.02, shin=1.0, neck=0.68,
+                         waist=0.95, face_length=0.03, jaw=0.02, cheek=-0.005, eye=0.84, brow=1.05, lip=0.62,
+                         lash=0.4, age=1.0, stoop=4.0),
+    "old man": replace(_man, shoulder=0.66, torso=1.48, upper_arm=0.92, forearm=0.84, thigh=1.08, shin=1.06,
+                       neck=0.66, face_length=0.11, jaw=0.045, eye=0.72, brow=1.55, lip=0.5, lash=0.3, age=1.0,
+                       stoop=5.0),
+}  # fmt: skip
+CHILDREN = ("girl", "boy")
+MEN = ("man", "old man")
+
+
+@dataclass(frozen=True, slots=True)
+class Expression:
+    brow_raise: float = 0.0
+    brow_inner: float = 0.0  # + worried, − angry
+    eye_open: float = 0.92
+    squint: float = 0.0
+    mouth_curve: float = 0.35
+    mouth_open: float = 0.0
+    mouth_width: float = 1.0
+    blush: float = 0.5
+
+
+EXPRESSIONS: dict[str, Expression] = {
+    "calm": Expression(),
+    "joyful": Expression(0.25, 0.05, 0.80, 0.42, 0.95, 0.62, 1.15, 0.9),
+    "sad": Expression(-0.05, 0.75, 0.74, 0.05, -0.75, 0.0, 0.85, 0.35),
+    "surprised": Expression(0.9, 0.2, 1.26, 0.0, 0.0, 0.9, 0.55, 0.6),
+    "angry": Expression(-0.35, -1.0, 0.80, 0.35, -0.55, 0.0, 0.95, 0.7),
+    "thoughtful": Expression(0.15, 0.30, 0.80, 0.12, -0.08, 0.0, 0.82, 0.4),
+    "proud": Expression(0.30, -0.25, 0.76, 0.15, 0.62, 0.0, 1.02, 0.5),
+    "afraid": Expression(0.65, 0.85, 1.18, 0.0, -0.45, 0.35, 0.75, 0.2),
+}

@@ -1,0 +1,116 @@
+"""Safe decoding: from bytes that anybody may have sent to an sRGB picture."""
+
+from __future__ import annotations
+
+import io
+import warnings
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
+
+from mosskeeper.core.errors import BadPicture
+
+MAX_BYTES = 20_000_000
+MAX_PIXELS = 40_000_000
+_FORMATS = ("PNG", "JPEG", "WEBP")
+_MATTE = (247, 244, 236)  # what shows through transparent pictures: the page's paper
+
+Image.MAX_IMAGE_PIXELS = MAX_PIXELS
+
+
+@dataclass(frozen=True, slots=True)
+class Decoded:
+    rgb_u8: NDArray[np.uint8]  # (H, W, 3) sRGB
+    notes: tuple[str, ...]  # what was done to it, as sentences for the artist
+
+
+def decode(data: bytes) -> Decoded:
+    """Decodes PNG, JPEG or WebP.
+
+    CMYK, 16 bit, palettes, colour profiles and EXIF rotation are brought to upright 8 bit sRGB; alpha is laid on
+    paper; of an animation the first frame is taken. What changed is said in `notes`.
+
+    Raises
+    ------
+    BadPicture
+        where the bytes are empty, too many, no picture of these formats, damaged, or too large when unpacked.
+    """
+    if not data:
+        raise BadPicture("This file is empty (0 bytes). Choose another picture.", "picture")
+    if len(data) > MAX_BYTES:
+        raise BadPicture(
+            f"This file has {len(data) / 1e6:.0f} MB; at most {MAX_BYTES // 1_000_000} MB are taken. Save it smaller.", "picture"
+        )
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("error", Image.DecompressionBombWarning)
+            image = Image.open(io.BytesIO(data), formats=_FORMATS)
+            if image.width * image.height > MAX_PIXELS:
+                raise Image.DecompressionBombError
+            notes: list[str] = []
+            if getattr(image, "n_frames", 1) > 1:
+                image.seek(0)
+                notes.append("The picture is animated: its first frame is used.")
+            image.load()
+            upright = _to_srgb(_upright(image, notes), notes)
+    except (Image.DecompressionBombError, Image.DecompressionBombWarning):
+        raise BadPicture(f"This picture has more than {MAX_PIXELS // 1_000_000} megapixels. Scale it down first.", "picture") from None
+    except UnidentifiedImageError:
+        raise BadPicture("This is not a PNG, JPEG or WebP picture.", "picture") from None
+    except (OSError, ValueError, SyntaxError, EOFError):
+        raise BadPicture("This picture is damaged or cut off and cannot be read. Export it again.", "picture") from None
+    return Decoded(np.asarray(upright, np.uint8), tuple(notes))
+
+
+def _upright(image: Image.Image, notes: list[str]) -> Image.Image:
+    turned = ImageOps.exif_transpose(image)
+    if image.getexif().get(0x0112, 1) != 1:
+        notes.append("The picture was turned upright as its camera noted.")
+    return turned
+
+
+def _to_srgb(image: Image.Image, notes: list[str]) -> Image.Image:
+    profile = image.info.get("icc_profile")
+    if image.mode.startswith("I") or image.mode == "F":
+        notes.append("The picture has 16 bits a channel: 8 are used.")
+        deep = np.asarray(image, np.float64)
+        scale = 65535 if deep.max(initial=0) > 255 else 255
+        return Image.fromarray((deep / scale * 255).round().clip(0, 255).astype(np.uint8)).convert("RGB")
+    if image.mode == "CMYK":
+        notes.append("The picture is in CMYK: it was converted to sRGB, colours may shift slightly.")
+    if image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info:
+        notes.append("The picture has transparent parts: they are laid on paper.")
+        layer = image.convert("RGBA")
+        ground = Image.new("RGBA", layer.size, (*_MATTE, 255))
+        return Image.alpha_composite(ground, layer).convert("RGB")
+    if profile and image.mode in ("RGB", "CMYK", "L"):
+        try:
+            source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+            converted = ImageCms.profileToProfile(image, source, ImageCms.createProfile("sRGB"), outputMode="RGB")
+            if converted is not None:
+                return converted
+        except ImageCms.PyCMSError:
+            notes.append("The picture's colour profile is damaged: it was ignored.")
+    return image.convert("RGB")
+
+
+def encode_png(rgb_u8: NDArray[np.uint8], level: int = 6) -> bytes:
+    """(H, W, 3) uint8 → PNG bytes without metadata."""
+    out = io.BytesIO()
+    Image.fromarray(rgb_u8).save(out, "PNG", compress_level=level)
+    return out.getvalue()
+
+
+def encode_jpeg(rgb_u8: NDArray[np.uint8], quality: int = 82) -> bytes:
+    out = io.BytesIO()
+    Image.fromarray(rgb_u8).save(out, "JPEG", quality=quality)
+    return out.getvalue()
+
+
+def thumbnail(rgb_u8: NDArray[np.uint8], side: int = 320) -> bytes:
+    """JPEG bytes of the picture, scaled so that its longer side is at most `side`."""
+    image = Image.fromarray(rgb_u8)
+    image.thumbnail((side, side), Image.Resampling.LANCZOS)
+    return encode_jpeg(np.asarray(image), 84)

@@ -1,0 +1,53 @@
+"""The attributes of a picture that words and references can speak about: their values and priors.
+
+Values come from the illustrator's vocabularies, so a new outfit or place is known here at once.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from mosskeeper.core.illustrator.camera import FRAMINGS
+from mosskeeper.core.illustrator.hair import STYLES
+from mosskeeper.core.illustrator.places import PLACES
+from mosskeeper.core.illustrator.props import PROPS
+from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, HAIR_COLOURS, SKINS
+from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
+from mosskeeper.core.illustrator.vocabulary.light import TIMES, WEATHERS
+from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS
+from mosskeeper.core.illustrator.vocabulary.people import EXPRESSIONS, SUBJECTS
+from mosskeeper.core.illustrator.vocabulary.poses import POSES
+
+
+@dataclass(frozen=True, slots=True)
+class Attribute:
+    values: tuple[str, ...]
+    prior: dict[str, float] = field(default_factory=dict)  # relative; a value not named counts 1
+
+    def weight(self, value: str) -> float:
+        return self.prior.get(value, 1.0)
+
+
+_NO_YES = ("no", "yes")
+
+ATTRIBUTES: dict[str, Attribute] = {
+    "subject": Attribute(tuple(SUBJECTS)),
+    "skin": Attribute(tuple(SKINS)),
+    "hair": Attribute(tuple(STYLES)),
+    "hair colour": Attribute(tuple(HAIR_COLOURS), {"plum": 0.3, "teal": 0.3}),
+    "eyes": Attribute(tuple(EYE_COLOURS), {"violet": 0.3}),
+    "freckles": Attribute(_NO_YES, {"no": 5.0}),
+    "glasses": Attribute(_NO_YES, {"no": 9.0}),
+    "beard": Attribute(_NO_YES, {"no": 4.0}),
+    "expression": Attribute(tuple(EXPRESSIONS), {"calm": 4.0}),
+    "outfit": Attribute(tuple(OUTFITS)),
+    "colour": Attribute(tuple(CLOTH)),
+    "trim": Attribute(tuple(CLOTH)),
+    "prop": Attribute(tuple(PROPS), {"nothing": 12.0}),
+    "place": Attribute(tuple(PLACES)),
+    "time": Attribute(tuple(TIMES)),
+    "weather": Attribute(WEATHERS, {"clear": 6.0}),
+    "pose": Attribute(tuple(POSES), {"standing": 3.0, "facing": 2.0, "kneeling": 0.6}),
+    "framing": Attribute(FRAMINGS, {"half": 2.0, "close": 0.4, "wide": 0.4}),
+    "finish": Attribute(tuple(FINISHES), {"gouache": 60.0}),
+}

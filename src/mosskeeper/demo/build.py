@@ -1,0 +1,152 @@
+"""Making the demo story, by the same use cases that artists use."""
+
+from __future__ import annotations
+
+import os
+import time
+from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor
+from multiprocessing import get_context
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from sqlalchemy import delete, select, text
+from sqlalchemy.orm import Session, sessionmaker
+
+from mosskeeper.core.recipe import Recipe
+from mosskeeper.demo.scenario import ANCHOR_WORDS, CAST, SCENES, SHOTS, STORY, SUMMARY
+from mosskeeper.engines import engine_for
+from mosskeeper.studio import cast, runs, shots, stories, takes
+from mosskeeper.studio.database import connect, sessions
+from mosskeeper.studio.models import Anchor, Character, Outfit, Preview, Run, Scene, Shot, Story, Take
+
+Say = Callable[[str], None]
+
+
+def ensure(database_url: str, say: Say) -> None:
+    """Makes the demo story where there is no story at all, or where making it was cut off."""
+    engine = connect(database_url)
+    with sessions(engine)() as session:
+        demo = session.scalar(select(Story).where(Story.name == STORY))
+        unfinished = demo is not None and session.scalar(
+            select(Run.id).join(Shot).where(Shot.story_id == demo.id, Run.state == "waiting", Run.message == STORY)
+        )
+        missing = demo is None and session.scalar(select(Story.id).limit(1)) is None
+    if missing:
+        _make(sessions(engine), say)
+    elif unfinished:
+        _draw_waiting(sessions(engine), say)
+    engine.dispose()
+
+
+def reset(database_url: str, say: Say) -> None:
+    """Throws the demo story away and makes it anew. Other stories stay, pictures too."""
+    engine = connect(database_url)
+    with sessions(engine).begin() as session:
+        story = session.scalar(select(Story).where(Story.name == STORY))
+        if story is not None:
+            _delete(session, story.id)
+    _make(sessions(engine), say)
+    engine.dispose()
+
+
+def _make(make_session: sessionmaker[Session], say: Say) -> None:
+    with make_session.begin() as session:
+        _lay_out(session)
+    _draw_waiting(make_session, say)
+
+
+def _lay_out(session: Session) -> None:
+    """Cast, scenes and shots, each shot with a waiting run."""
+    story = stories.create(session, STORY, SUMMARY)
+    scenes = {name: Scene(story_id=story.id, name=name, words=words) for name, words in SCENES.items()}
+    session.add_all(scenes.values())
+    members, outfits = {}, {}
+    for member in CAST:
+        members[member.name] = cast.add_character(session, story.id, member.name, member.traits, member.summary)
+        for name, words in member.outfits.items():
+            outfits[member.name, name] = Outfit(character_id=members[member.name].id, name=name, words=words)
+    session.add_all(outfits.values())
+    session.flush()
+    for member in CAST:
+        recipe = Recipe(words=ANCHOR_WORDS, seed=member.anchor_seed, count=2, styles=["gouache"])
+        shot = shots.create(session, story.id, f"Find {member.name}", None, members[member.name].id, None, recipe)
+        _wait(session, shot, recipe)
+    for demo in SHOTS:
+        recipe = Recipe(words=demo.words, seed=demo.seed, count=demo.count, styles=list(demo.styles))
+        shot = shots.create(
+            session, story.id, "", scenes[demo.scene].id, members[demo.member].id, outfits[demo.member, demo.outfit].id, recipe
+        )
+        _wait(session, shot, recipe)
+
+
+def _wait(session: Session, shot: Shot, recipe: Recipe) -> None:
+    run = runs.create(session, shot, recipe.model_copy(update={"given": shot.draft["given"]}))
+    run.message = STORY  # marks the run as the demo's until it is drawn
+    # on the table the seed is fresh: the next run brings something new
+    shot.draft = {**shot.draft, "seed": None}
+
+
+def _draw_waiting(make_session: sessionmaker[Session], say: Say) -> None:
+    with make_session() as session:
+        waiting = list(session.scalars(select(Run.id).where(Run.state.in_(("waiting", "running")), Run.message == STORY).order_by(Run.id)))
+    total, started = len(waiting), time.monotonic()
+    say(f"Drawing the demo story “{STORY}”: {total} shots, about a minute.")
+    with ProcessPoolExecutor(min(os.cpu_count() or 1, 4), mp_context=get_context("spawn")) as pool:
+        jobs = []
+        for run_id in waiting:
+            with make_session.begin() as session:
+                begun = runs.begin(session, run_id, "demo")
+            if begun:
+                recipe, missing = begun
+                jobs.append((run_id, [(place, seed, pool.submit(_picture, recipe.to_json(), seed)) for place, seed in missing]))
+        for n, (run_id, pending) in enumerate(jobs, 1):
+            with make_session.begin() as session:
+                for place, seed, future in pending:
+                    image, seconds = future.result()
+                    runs.store_take(session, run_id, place, seed, image, seconds)
+                _finish(session, run_id)
+            if n % 5 == 0 or n == total:
+                say(f"  {n} of {total} shots, {time.monotonic() - started:.0f} s")
+
+
+def _picture(recipe_json: str, seed: int) -> tuple[NDArray[np.uint8], float]:
+    cv2.setNumThreads(1)
+    recipe, started = Recipe.model_validate_json(recipe_json), time.monotonic()
+    image = engine_for(recipe.engine).generate(recipe.with_seed(seed), seed, {}, lambda _: None, lambda: False)
+    return image, time.monotonic() - started
+
+
+def _finish(session: Session, run_id: int) -> None:
+    run = runs.find(session, run_id)
+    # several pictures were drawn at once: these times are no measure of a run
+    run.started_at = None
+    runs.finish(session, run_id, "done")
+    made = list(session.scalars(select(Take).where(Take.run_id == run_id).order_by(Take.place)))
+    plan = next((s for s in SHOTS if s.seed == run.seeds[0]), None)
+    if plan is None:
+        cast.make_anchor(session, made[0], lead=True)
+        takes.keep(session, made[0].id)
+    elif plan.keep is not None:
+        takes.keep(session, made[plan.keep].id)
+
+
+def _delete(session: Session, story_id: int) -> None:
+    shot_ids = select(Shot.id).where(Shot.story_id == story_id)
+    run_ids = select(Run.id).where(Run.shot_id.in_(shot_ids))
+    character_ids = select(Character.id).where(Character.story_id == story_id)
+    session.execute(delete(Anchor).where(Anchor.character_id.in_(character_ids)))
+    session.execute(delete(Take).where(Take.shot_id.in_(shot_ids)))
+    session.execute(delete(Preview).where(Preview.run_id.in_(run_ids)))
+    session.execute(delete(Run).where(Run.shot_id.in_(shot_ids)))
+    session.execute(delete(Shot).where(Shot.story_id == story_id))
+    session.execute(delete(Outfit).where(Outfit.character_id.in_(character_ids)))
+    session.execute(delete(Character).where(Character.story_id == story_id))
+    session.execute(delete(Scene).where(Scene.story_id == story_id))
+    session.execute(delete(Story).where(Story.id == story_id))
+    session.execute(
+        text(
+            "delete from procrastinate_jobs where status = 'todo' and args ->> 'run_id' is not null and not exists (select 1 from runs where runs.id = (args ->> 'run_id')::int)"
+        )
+    )

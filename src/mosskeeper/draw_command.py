@@ -1,0 +1,45 @@
+"""`./moss draw`: a recipe's takes as files, without web or database."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from collections.abc import Iterator
+from pathlib import Path
+
+from mosskeeper.core.diffusion.take import make_take
+from mosskeeper.core.errors import ArtistError, BadRecipe
+from mosskeeper.core.pictures.decode import decode, encode_png
+from mosskeeper.core.recipe import MAX_SEED, Recipe, read_recipe
+from mosskeeper.formats.png import recipe_of, with_recipe
+
+
+def draw_recipe(path: Path, seed: int | None, out: Path, cue_files: list[Path]) -> Iterator[Path]:
+    """Makes the recipe's takes and yields the path of each. Raises ArtistError with what is wrong."""
+    recipe = _read(path)
+    pictures = {}
+    for file in cue_files:
+        rgb_u8 = decode(file.read_bytes()).rgb_u8
+        pictures[hashlib.sha256(encode_png(rgb_u8)).hexdigest()] = rgb_u8
+    for cue in recipe.cues:
+        if cue.acts and cue.picture not in pictures:
+            raise ArtistError(f"The recipe uses the picture {cue.picture[:12]}… ({cue.name or cue.role}): give its file with --cue.")
+    first = seed if seed is not None else recipe.seed if recipe.seed is not None else secrets.randbelow(MAX_SEED)
+    out.mkdir(parents=True, exist_ok=True)
+    for i in range(recipe.count):
+        own = recipe.with_seed((first + i) % (MAX_SEED + 1))
+        assert own.seed is not None
+        take = make_take(own, own.seed, pictures)
+        target = out / f"{path.stem}-{own.seed}.png"
+        target.write_bytes(with_recipe(encode_png(take.image), own, path.stem))
+        yield target
+
+
+def _read(path: Path) -> Recipe:
+    data = path.read_bytes()
+    if data.startswith(b"\x89PNG"):
+        recipe = recipe_of(data)
+        if recipe is None:
+            raise BadRecipe(f"{path} carries no recipe.")
+        return recipe
+    return read_recipe(data)

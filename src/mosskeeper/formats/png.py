@@ -1,0 +1,62 @@
+"""Takes as PNG files that carry their recipe.
+
+Two text chunks (PNG specification, third edition, 11.3.3): `mosskeeper:recipe` holds the recipe as JSON, and
+`XML:com.adobe.xmp` an XMP packet (ISO 16684-1) with IPTC's digital source type for algorithmic media.
+"""
+
+from __future__ import annotations
+
+import io
+from xml.sax.saxutils import quoteattr
+
+from PIL import Image, PngImagePlugin
+
+from mosskeeper.core.errors import BadRecipe
+from mosskeeper.core.recipe import Recipe, read_recipe
+
+RECIPE_CHUNK = "mosskeeper:recipe"
+_XMP_CHUNK = "XML:com.adobe.xmp"  # the keyword that the XMP specification prescribes
+_SOURCE_TYPE = "http://cv.iptc.org/newscodes/digitalsourcetype/algorithmicMedia"
+_LARGEST_CHUNK = 1_000_000
+
+
+def with_recipe(png: bytes, recipe: Recipe, title: str) -> bytes:
+    """The PNG with its recipe and provenance inside. Pixels stay as they are."""
+    image = Image.open(io.BytesIO(png), formats=("PNG",))
+    info = PngImagePlugin.PngInfo()
+    info.add_itxt(RECIPE_CHUNK, recipe.to_json(), zip=True)
+    info.add_itxt(_XMP_CHUNK, _xmp(title))
+    out = io.BytesIO()
+    image.save(out, "PNG", pnginfo=info, compress_level=6)
+    return out.getvalue()
+
+
+def recipe_of(data: bytes) -> Recipe | None:
+    """The recipe inside a PNG; None where the file is no PNG or carries none.
+
+    Raises
+    ------
+    BadRecipe
+        where there is one, but it is damaged or from a newer version.
+    """
+    try:
+        image = Image.open(io.BytesIO(data), formats=("PNG",))
+        image.load()
+        text = getattr(image, "text", {})
+    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError):
+        return None
+    document = text.get(RECIPE_CHUNK)
+    if document is None:
+        return None
+    if len(document) > _LARGEST_CHUNK:
+        raise BadRecipe("The recipe in this picture is too large to be one of ours.", "recipe")
+    return read_recipe(str(document))
+
+
+def _xmp(title: str) -> str:
+    return f"""<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?>
+<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
+<rdf:Description rdf:about="" xmlns:Iptc4xmpExt="http://iptc.org/std/Iptc4xmpExt/2008-02-29/"
+ xmlns:xmp="http://ns.adobe.com/xap/1.0/" xmlns:dc="http://purl.org/dc/elements/1.1/"
+ Iptc4xmpExt:DigitalSourceType="{_SOURCE_TYPE}" xmp:CreatorTool="Moss Keeper" dc:source={quoteattr(title)}/>
+</rdf:RDF></x:xmpmeta><?xpacket end="r"?>"""

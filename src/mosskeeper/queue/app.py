@@ -1,0 +1,39 @@
+"""The queue on PostgreSQL, and putting runs into it."""
+
+from __future__ import annotations
+
+import procrastinate
+import psycopg
+from procrastinate import PsycopgConnector
+from sqlalchemy.orm import Session
+
+from mosskeeper.core.recipe import Recipe
+from mosskeeper.queue.tasks import MAKE_TAKES, QUEUE, blueprint
+from mosskeeper.studio import runs
+from mosskeeper.studio.models import Run, Shot
+
+
+def queue_app(database_url: str) -> procrastinate.App:
+    connector = PsycopgConnector(conninfo=database_url, min_size=1, max_size=4, timeout=10, reconnect_timeout=20)
+    app = procrastinate.App(connector=connector)
+    app.add_tasks_from(blueprint, namespace="moss")
+    return app
+
+
+def submit(session: Session, app: procrastinate.App, shot: Shot, recipe: Recipe) -> Run:
+    """Creates a run and enqueues its job in the same transaction: either both exist or neither."""
+    run = runs.create(session, shot, recipe)
+    connection = session.connection().connection.driver_connection
+    app.configure_task(f"moss:{MAKE_TAKES}", queue=QUEUE, lock=f"run {run.id}", connection=connection).defer(run_id=run.id)
+    return run
+
+
+def install(database_url: str) -> None:
+    """Creates the queue's tables where they are missing."""
+    with psycopg.connect(database_url, autocommit=True) as connection:
+        row = connection.execute("select to_regclass('procrastinate_jobs')").fetchone()
+        if row and row[0]:
+            return
+    app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=database_url))
+    with app.open():
+        app.schema_manager.apply_schema()

@@ -1,0 +1,57 @@
+"""A worker: takes jobs until it is told to stop, and outlives restarts of the database."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import logging
+import os
+import signal
+import socket
+
+import cv2
+import psycopg
+import psycopg_pool
+from procrastinate import exceptions
+
+from mosskeeper.queue.app import queue_app
+from mosskeeper.settings import Settings
+from mosskeeper.studio.database import connect, sessions
+
+log = logging.getLogger(__name__)
+_GONE = (exceptions.ConnectorException, psycopg.Error, psycopg_pool.PoolTimeout)
+
+
+async def work(settings: Settings, concurrency: int = 1) -> None:
+    """Runs until SIGTERM or SIGINT; a job in hand is then given back within seconds."""
+    cv2.setNumThreads(1)  # one thread a job: more of them only fight on a busy machine
+    name = f"{socket.gethostname()}:{os.getpid()}"
+    stop = asyncio.Event()
+    loop = asyncio.get_running_loop()
+    for s in (signal.SIGTERM, signal.SIGINT):
+        loop.add_signal_handler(s, stop.set)
+    engine = connect(settings.database_url)
+    context = {"sessions": sessions(engine), "worker": name, "stalled_seconds": settings.stalled_seconds}
+    while not stop.is_set():
+        try:
+            async with queue_app(settings.database_url).open_async() as app:
+                worker = asyncio.create_task(
+                    app.run_worker_async(
+                        name=name, concurrency=concurrency, install_signal_handlers=False, additional_context=context,
+                        update_heartbeat_interval=settings.heartbeat_seconds, stalled_worker_timeout=settings.stalled_seconds,
+                        shutdown_graceful_timeout=8, fetch_job_polling_interval=2,
+                    )
+                )  # fmt: skip
+                log.info("worker %s is ready", name)
+                asked = asyncio.create_task(stop.wait())
+                await asyncio.wait({worker, asked}, return_when=asyncio.FIRST_COMPLETED)
+                asked.cancel()
+                worker.cancel()
+                with contextlib.suppress(asyncio.CancelledError):
+                    await worker
+        except _GONE as error:
+            log.warning("the database is away (%s): trying again", type(error).__name__)
+        if not stop.is_set():
+            with contextlib.suppress(TimeoutError):
+                await asyncio.wait_for(stop.wait(), 1)
+    engine.dispose()

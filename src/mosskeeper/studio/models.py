@@ -1,0 +1,191 @@
+"""The tables. Names of use: design's vocabulary, one class a table."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import (
+    BigInteger,
+    Boolean,
+    DateTime,
+    Float,
+    ForeignKey,
+    Index,
+    Integer,
+    LargeBinary,
+    String,
+    Text,
+    UniqueConstraint,
+    func,
+    text,
+)
+from sqlalchemy.dialects.postgresql import ARRAY, JSONB
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+
+class Base(DeclarativeBase):
+    pass
+
+
+def _now() -> Mapped[datetime]:
+    return mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class Picture(Base):
+    """Every picture's bytes, once. Keyed by the SHA-256 of the stored PNG."""
+
+    __tablename__ = "pictures"
+    sha256: Mapped[str] = mapped_column(String(64), primary_key=True)
+    data: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+    thumbnail: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+    width: Mapped[int]
+    height: Mapped[int]
+    name: Mapped[str] = mapped_column(String(160), default="")
+    origin: Mapped[str] = mapped_column(String(16))  # upload or take
+    notes: Mapped[list[str]] = mapped_column(ARRAY(Text), server_default="{}")
+    created_at: Mapped[datetime] = _now()
+
+
+class Story(Base):
+    __tablename__ = "stories"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(160))
+    summary: Mapped[str] = mapped_column(Text, default="")
+    created_at: Mapped[datetime] = _now()
+    characters: Mapped[list[Character]] = relationship(back_populates="story", order_by="Character.id")
+    scenes: Mapped[list[Scene]] = relationship(back_populates="story", order_by="Scene.id")
+    shots: Mapped[list[Shot]] = relationship(back_populates="story", order_by="Shot.id")
+
+
+class Character(Base):
+    __tablename__ = "characters"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    story_id: Mapped[int] = mapped_column(ForeignKey("stories.id"), index=True)
+    name: Mapped[str] = mapped_column(String(160))
+    traits: Mapped[str] = mapped_column(Text, default="")  # words that every picture of the character carries
+    summary: Mapped[str] = mapped_column(Text, default="")
+    story: Mapped[Story] = relationship(back_populates="characters")
+    anchors: Mapped[list[Anchor]] = relationship(back_populates="character", order_by="Anchor.id")
+    outfits: Mapped[list[Outfit]] = relationship(back_populates="character", order_by="Outfit.id")
+
+    @property
+    def lead(self) -> Anchor | None:
+        return next((a for a in self.anchors if a.lead), None)
+
+
+class Anchor(Base):
+    __tablename__ = "anchors"
+    __table_args__ = (
+        Index("one_lead_anchor", "character_id", unique=True, postgresql_where=text("lead")),
+        UniqueConstraint("character_id", "picture_sha256"),
+    )
+    id: Mapped[int] = mapped_column(primary_key=True)
+    character_id: Mapped[int] = mapped_column(ForeignKey("characters.id"), index=True)
+    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256"))
+    take_id: Mapped[int | None] = mapped_column(ForeignKey("takes.id"))
+    lead: Mapped[bool] = mapped_column(Boolean, default=False)
+    created_at: Mapped[datetime] = _now()
+    character: Mapped[Character] = relationship(back_populates="anchors")
+
+
+class Outfit(Base):
+    __tablename__ = "outfits"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    character_id: Mapped[int] = mapped_column(ForeignKey("characters.id"), index=True)
+    name: Mapped[str] = mapped_column(String(160))
+    words: Mapped[str] = mapped_column(Text, default="")
+    character: Mapped[Character] = relationship(back_populates="outfits")
+
+
+class Scene(Base):
+    __tablename__ = "scenes"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    story_id: Mapped[int] = mapped_column(ForeignKey("stories.id"), index=True)
+    name: Mapped[str] = mapped_column(String(160))
+    words: Mapped[str] = mapped_column(Text, default="")
+    story: Mapped[Story] = relationship(back_populates="scenes")
+
+
+class Shot(Base):
+    __tablename__ = "shots"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    story_id: Mapped[int] = mapped_column(ForeignKey("stories.id"), index=True)
+    scene_id: Mapped[int | None] = mapped_column(ForeignKey("scenes.id"))
+    character_id: Mapped[int | None] = mapped_column(ForeignKey("characters.id"))
+    outfit_id: Mapped[int | None] = mapped_column(ForeignKey("outfits.id"))
+    name: Mapped[str] = mapped_column(String(160))
+    draft: Mapped[dict[str, Any]] = mapped_column(JSONB)  # the recipe as it stands on the light table
+    revision: Mapped[int] = mapped_column(Integer, default=1)  # grows with every save: two tabs notice each other
+    story: Mapped[Story] = relationship(back_populates="shots")
+    scene: Mapped[Scene | None] = relationship()
+    character: Mapped[Character | None] = relationship()
+    outfit: Mapped[Outfit | None] = relationship()
+
+
+class RecipeDocument(Base):
+    """Recipes of runs, each stored once. Keyed by the SHA-256 of the JSON."""
+
+    __tablename__ = "recipes"
+    sha256: Mapped[str] = mapped_column(String(64), primary_key=True)
+    body: Mapped[dict[str, Any]] = mapped_column(JSONB)
+
+
+class Run(Base):
+    """One request for takes. States: waiting, running, stopping, done, stopped, failed."""
+
+    __tablename__ = "runs"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    shot_id: Mapped[int] = mapped_column(ForeignKey("shots.id"), index=True)
+    recipe_sha256: Mapped[str] = mapped_column(ForeignKey("recipes.sha256"))
+    seeds: Mapped[list[int]] = mapped_column(ARRAY(BigInteger))
+    state: Mapped[str] = mapped_column(String(16), default="waiting", index=True)
+    step: Mapped[int] = mapped_column(default=0)  # of all steps of all takes
+    steps: Mapped[int]
+    message: Mapped[str] = mapped_column(Text, default="")
+    sparks: Mapped[float] = mapped_column(Float)
+    expected_seconds: Mapped[float] = mapped_column(Float)
+    attempts: Mapped[int] = mapped_column(default=0)
+    worker: Mapped[str] = mapped_column(String(80), default="")
+    created_at: Mapped[datetime] = _now()
+    started_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    finished_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    shot: Mapped[Shot] = relationship()
+    recipe: Mapped[RecipeDocument] = relationship()
+    takes: Mapped[list[Take]] = relationship(back_populates="run", order_by="Take.place")
+
+    @property
+    def active(self) -> bool:
+        return self.state in ("waiting", "running", "stopping")
+
+
+class Preview(Base):
+    """The last preview of a run, while it runs."""
+
+    __tablename__ = "previews"
+    run_id: Mapped[int] = mapped_column(ForeignKey("runs.id"), primary_key=True)
+    number: Mapped[int] = mapped_column(default=0)  # grows with every preview, so that addresses differ
+    jpeg: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+
+
+class Take(Base):
+    __tablename__ = "takes"
+    __table_args__ = (
+        # a take is stored once, however often its job runs
+        UniqueConstraint("run_id", "place"),
+        UniqueConstraint("shot_id", "number"),
+        Index("one_kept_take", "shot_id", unique=True, postgresql_where=text("kept")),
+    )
+    id: Mapped[int] = mapped_column(primary_key=True)
+    shot_id: Mapped[int] = mapped_column(ForeignKey("shots.id"), index=True)
+    run_id: Mapped[int] = mapped_column(ForeignKey("runs.id"), index=True)
+    place: Mapped[int]  # in its run, from 0
+    number: Mapped[int]  # in its shot, from 1
+    seed: Mapped[int] = mapped_column(BigInteger)
+    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256"))
+    seconds: Mapped[float] = mapped_column(Float)
+    kept: Mapped[bool] = mapped_column(Boolean, default=False)
+    put_aside: Mapped[bool] = mapped_column(Boolean, default=False)
+    created_at: Mapped[datetime] = _now()
+    run: Mapped[Run] = relationship(back_populates="takes")
+    shot: Mapped[Shot] = relationship()

@@ -1,0 +1,204 @@
+"""Runs: from a shot's recipe to takes. The states of a run and all that changes them."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import secrets
+from datetime import UTC, datetime
+
+import numpy as np
+from numpy.typing import NDArray
+from sqlalchemy import func, select, text, update
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session, joinedload
+
+from mosskeeper.core.errors import ArtistError, NotFound
+from mosskeeper.core.pictures.decode import encode_jpeg
+from mosskeeper.core.recipe import MAX_SEED, Recipe, read_recipe
+from mosskeeper.engines import engine_for
+from mosskeeper.engines.contract import Estimate
+from mosskeeper.studio import pictures
+from mosskeeper.studio.database import read_bytes
+from mosskeeper.studio.models import Picture, Preview, RecipeDocument, Run, Shot, Take
+
+ACTIVE = ("waiting", "running", "stopping")
+CHANNEL = "runs"  # of NOTIFY: the payload is the id of the shot
+_LEARN_FROM = 20  # past runs that expected times are learned from
+
+
+def find(session: Session, run_id: int) -> Run:
+    run = session.get(Run, run_id, options=[joinedload(Run.recipe), joinedload(Run.shot)])
+    if run is None:
+        raise NotFound("This run does not exist.")
+    return run
+
+
+def active(session: Session) -> list[Run]:
+    """All runs that wait or run, the oldest first."""
+    query = select(Run).where(Run.state.in_(ACTIVE)).order_by(Run.id).options(joinedload(Run.shot))
+    return list(session.scalars(query))
+
+
+def of_shot(session: Session, shot_id: int, limit: int = 1) -> list[Run]:
+    return list(session.scalars(select(Run).where(Run.shot_id == shot_id).order_by(Run.id.desc()).limit(limit)))
+
+
+def estimate(session: Session, recipe: Recipe) -> Estimate:
+    """Price and expected seconds; the time is corrected by how long past runs took on this machine."""
+    own = engine_for(recipe.engine).estimate(recipe)
+    past = session.execute(
+        select(func.extract("epoch", Run.finished_at - Run.started_at), Run.expected_seconds, Run.attempts)
+        .where(Run.state == "done", Run.started_at.is_not(None), Run.expected_seconds > 0)
+        .order_by(Run.id.desc()).limit(_LEARN_FROM)
+    ).all()  # fmt: skip
+    # each past estimate was corrected already, so the ratio is taken against what the engine itself says
+    ratios = sorted(float(took) / expected for took, expected, attempts in past if took and attempts <= 1)
+    factor = ratios[len(ratios) // 2] if ratios else 1.0
+    return Estimate(own.sparks, round(own.seconds * min(max(factor, 0.1), 20.0), 1))
+
+
+def create(session: Session, shot: Shot, recipe: Recipe) -> Run:
+    """A waiting run for the recipe. Fresh seeds are drawn here, so that a restarted run makes the same takes.
+
+    Raises
+    ------
+    ArtistError
+        where there is nothing to draw, or a cue's picture is gone.
+    """
+    engine = engine_for(recipe.engine)
+    acting = [cue for cue in recipe.cues if cue.acts]
+    if not recipe.prompt.strip() and not acting:
+        raise ArtistError("There are no words and no cue. Say what should be seen, or put a picture on the cue sheet.", "words")
+    known = set(session.scalars(select(Picture.sha256).where(Picture.sha256.in_([c.picture for c in acting]))))
+    for cue in acting:
+        if cue.picture not in known:
+            raise ArtistError(
+                f"The picture of the cue “{cue.name or cue.role}” is not in the library any more. Drop it here again.", "cues"
+            )
+    first = recipe.seed if recipe.seed is not None else secrets.randbelow(MAX_SEED)
+    seeds = [(first + i) % (MAX_SEED + 1) for i in range(recipe.count)]
+    body = recipe.model_dump()
+    sha = hashlib.sha256(json.dumps(body, sort_keys=True).encode()).hexdigest()
+    session.execute(insert(RecipeDocument).values(sha256=sha, body=body).on_conflict_do_nothing())
+    own = engine.estimate(recipe)
+    run = Run(shot_id=shot.id, recipe_sha256=sha, seeds=seeds, steps=recipe.count * recipe.steps, state="waiting",
+              sparks=own.sparks, expected_seconds=own.seconds)  # fmt: skip
+    session.add(run)
+    session.flush()
+    announce(session, shot.id)
+    return run
+
+
+def announce(session: Session, shot_id: int) -> None:
+    """Tells all who watch that something about a shot's runs changed; sent when the transaction commits."""
+    session.execute(text("select pg_notify(:channel, :shot)"), {"channel": CHANNEL, "shot": str(shot_id)})
+
+
+def begin(session: Session, run_id: int, worker: str) -> tuple[Recipe, list[tuple[int, int]]] | None:
+    """Takes up a run: its recipe and the (place, seed) of the takes that are still missing.
+
+    None where the run needs no work: stopped, done, or gone.
+    """
+    run = session.get(Run, run_id, options=[joinedload(Run.recipe)], with_for_update={"of": Run})
+    if run is None or not run.active:
+        return None
+    if run.state == "stopping":
+        finish(session, run_id, "stopped")
+        return None
+    run.state, run.worker, run.attempts = "running", worker, run.attempts + 1
+    run.started_at = run.started_at or datetime.now(UTC)
+    have = set(session.scalars(select(Take.place).where(Take.run_id == run_id)))
+    recipe = read_recipe(run.recipe.body)
+    run.step = len(have) * recipe.steps
+    announce(session, run.shot_id)
+    return recipe, [(place, seed) for place, seed in enumerate(run.seeds) if place not in have]
+
+
+def cue_pixels(session: Session, recipe: Recipe) -> dict[str, NDArray[np.uint8]]:
+    return {cue.picture: pictures.pixels(session, cue.picture) for cue in recipe.cues if cue.acts}
+
+
+def progress(session: Session, run_id: int, step: int, preview: NDArray[np.uint8] | None) -> bool:
+    """Notes how far a run is; False where it was asked to stop."""
+    row = session.execute(update(Run).where(Run.id == run_id).values(step=step).returning(Run.shot_id, Run.state)).one_or_none()
+    if row is None:
+        return False
+    if preview is not None:
+        jpeg = encode_jpeg(preview)
+        statement = insert(Preview).values(run_id=run_id, number=1, jpeg=jpeg)
+        session.execute(statement.on_conflict_do_update(index_elements=["run_id"], set_={"number": Preview.number + 1, "jpeg": jpeg}))
+    announce(session, row.shot_id)
+    return row.state == "running"
+
+
+def stop_requested(session: Session, run_id: int) -> bool:
+    return session.scalar(select(Run.state).where(Run.id == run_id)) != "running"
+
+
+def store_take(session: Session, run_id: int, place: int, seed: int, image: NDArray[np.uint8], seconds: float) -> None:
+    """Stores one take; a second time it changes nothing."""
+    run = find(session, run_id)
+    session.execute(select(Shot.id).where(Shot.id == run.shot_id).with_for_update())
+    taken = session.scalar(select(Take.id).where(Take.run_id == run_id, Take.place == place))
+    if taken is None:
+        number = (session.scalar(select(func.max(Take.number)).where(Take.shot_id == run.shot_id)) or 0) + 1
+        picture = pictures.store(session, image, f"{run.shot.name}, take {number}", "take")
+        session.add(Take(shot_id=run.shot_id, run_id=run_id, place=place, number=number, seed=seed,
+                         picture_sha256=picture.sha256, seconds=seconds))  # fmt: skip
+    announce(session, run.shot_id)
+
+
+def finish(session: Session, run_id: int, state: str, message: str = "") -> None:
+    run = find(session, run_id)
+    run.state, run.message, run.finished_at = state, message, datetime.now(UTC)
+    if state == "done":
+        run.step = run.steps
+    preview = session.get(Preview, run_id)
+    if preview is not None:
+        session.delete(preview)
+    announce(session, run.shot_id)
+
+
+def give_back(session: Session, run_id: int) -> None:
+    """A worker that is shutting down lets go of a run, which then waits for another."""
+    run = find(session, run_id)
+    if run.state == "running":
+        run.state, run.worker = "waiting", ""
+    announce(session, run.shot_id)
+
+
+def stop(session: Session, run_id: int) -> Run:
+    """Stops a run: at once where it only waits, within one step where it runs. Finished takes stay."""
+    run = session.get(Run, run_id, with_for_update=True)
+    if run is None:
+        raise NotFound("This run does not exist.")
+    if run.state == "waiting":
+        finish(session, run_id, "stopped")
+    elif run.state == "running":
+        run.state = "stopping"
+        announce(session, run.shot_id)
+    session.flush()
+    return run
+
+
+def preview_jpeg(session: Session, run_id: int) -> bytes:
+    data = read_bytes(session, "select jpeg from previews where run_id = %s", run_id)
+    if data is None:
+        raise NotFound("This run has no preview now.")
+    return data
+
+
+def preview_number(session: Session, run_id: int) -> int | None:
+    return session.scalar(select(Preview.number).where(Preview.run_id == run_id))
+
+
+def workers_alive(session: Session, within_seconds: float = 20.0) -> int:
+    """Workers whose heartbeat was seen lately."""
+    return int(
+        session.scalar(
+            text("select count(*) from procrastinate_workers where last_heartbeat > now() - make_interval(secs => :s)"),
+            {"s": within_seconds},
+        )
+        or 0
+    )

@@ -1,0 +1,90 @@
+"""Shots: the recipe on the light table, saved with every change."""
+
+from __future__ import annotations
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from mosskeeper.core.errors import ArtistError, Conflict, NotFound
+from mosskeeper.core.recipe import Recipe, read_recipe
+from mosskeeper.studio.cast import given_words
+from mosskeeper.studio.models import Character, Outfit, Scene, Shot
+
+
+def find(session: Session, shot_id: int) -> Shot:
+    shot = session.get(Shot, shot_id)
+    if shot is None:
+        raise NotFound("This shot does not exist.")
+    return shot
+
+
+def draft(shot: Shot) -> Recipe:
+    return read_recipe(shot.draft)
+
+
+def create(
+    session: Session, story_id: int, name: str = "", scene_id: int | None = None, character_id: int | None = None,
+    outfit_id: int | None = None, recipe: Recipe | None = None,
+) -> Shot:  # fmt: skip
+    """A new shot. Without a name it is called after what is in it."""
+    scene, character, outfit = _cast(session, story_id, scene_id, character_id, outfit_id)
+    if not name.strip():
+        n = session.scalar(select(func.count()).select_from(Shot).where(Shot.story_id == story_id)) or 0
+        name = " in ".join(p for p in (character.name if character else "", outfit.name if outfit else "") if p) or f"Shot {n + 1}"
+    recipe = (recipe or Recipe()).model_copy(update={"given": given_words(character, outfit, scene)})
+    shot = Shot(story_id=story_id, name=name.strip()[:160], scene_id=scene_id, character_id=character_id,
+                outfit_id=outfit_id, draft=recipe.model_dump())  # fmt: skip
+    session.add(shot)
+    session.flush()
+    return shot
+
+
+def save(session: Session, shot_id: int, recipe: Recipe, revision: int) -> Shot:
+    """Saves the recipe on the light table.
+
+    Raises
+    ------
+    Conflict
+        where the shot was saved elsewhere since `revision`; nothing is overwritten.
+    """
+    shot = session.get(Shot, shot_id, with_for_update=True)
+    if shot is None:
+        raise NotFound("This shot does not exist.")
+    document = recipe.model_dump()
+    if shot.draft == document:
+        return shot
+    if shot.revision != revision:
+        raise Conflict(
+            "This shot was changed in another tab or by somebody else. Your changes are still in the fields, but not saved: "
+            "save over the other version, or load it.", "shot",
+        )  # fmt: skip
+    shot.draft, shot.revision = document, shot.revision + 1
+    session.flush()
+    return shot
+
+
+def recast(session: Session, shot_id: int, scene_id: int | None, character_id: int | None, outfit_id: int | None) -> Shot:
+    """Changes who is in a shot, what they wear and where; the given words follow."""
+    shot = find(session, shot_id)
+    if character_id != shot.character_id:
+        outfit_id = None if outfit_id == shot.outfit_id else outfit_id
+    scene, character, outfit = _cast(session, shot.story_id, scene_id, character_id, outfit_id)
+    shot.scene_id, shot.character_id, shot.outfit_id = scene_id, character_id, outfit_id
+    shot.draft = {**shot.draft, "given": given_words(character, outfit, scene)}
+    shot.revision += 1
+    session.flush()
+    session.refresh(shot)
+    return shot
+
+
+def _cast(
+    session: Session, story_id: int, scene_id: int | None, character_id: int | None, outfit_id: int | None
+) -> tuple[Scene | None, Character | None, Outfit | None]:
+    scene = session.get(Scene, scene_id) if scene_id else None
+    character = session.get(Character, character_id) if character_id else None
+    outfit = session.get(Outfit, outfit_id) if outfit_id else None
+    if (scene and scene.story_id != story_id) or (character and character.story_id != story_id):
+        raise ArtistError("This scene or character belongs to another story.", "scene")
+    if outfit and outfit.character_id != character_id:
+        raise ArtistError("This outfit belongs to another character.", "outfit")
+    return scene, character, outfit

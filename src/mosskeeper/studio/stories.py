@@ -1,0 +1,129 @@
+"""Stories and their board."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session, selectinload
+
+from mosskeeper.core.errors import ArtistError, NotFound
+from mosskeeper.studio.models import Character, Outfit, Run, Scene, Shot, Story, Take
+
+
+@dataclass(frozen=True, slots=True)
+class ShelfEntry:
+    story: Story
+    pictures: list[str]  # SHA-256 of kept takes, at most six
+    shots: int
+    kept: int
+
+
+@dataclass(slots=True)
+class Cell:
+    """One shot on the board, with the take that is shown for it."""
+
+    shot: Shot
+    take: Take | None = None
+    takes: int = 0
+    active: bool = False
+
+
+@dataclass(slots=True)
+class Board:
+    story: Story
+    columns: list[tuple[Character, Outfit | None]] = field(default_factory=list)
+    rows: list[tuple[Scene, list[list[Cell]]]] = field(default_factory=list)
+    free: list[Cell] = field(default_factory=list)
+
+
+def create(session: Session, name: str, summary: str = "") -> Story:
+    name = name.strip()
+    if not name:
+        raise ArtistError("Give the story a name.", "name")
+    if len(name) > 160:
+        raise ArtistError("The name must not be longer than 160 characters.", "name")
+    story = Story(name=name, summary=summary.strip())
+    session.add(story)
+    session.flush()
+    return story
+
+
+def find(session: Session, story_id: int) -> Story:
+    story = session.get(Story, story_id)
+    if story is None:
+        raise NotFound("This story does not exist.")
+    return story
+
+
+def shelf(session: Session) -> list[ShelfEntry]:
+    shots: dict[int, int] = dict(session.execute(select(Shot.story_id, func.count()).group_by(Shot.story_id)).tuples())
+    kept: dict[int, list[str]] = {}
+    rows = session.execute(
+        select(Shot.story_id, Take.picture_sha256)
+        .join(Take, Take.shot_id == Shot.id)
+        .where(Take.kept)
+        .order_by(Shot.scene_id.is_(None), Shot.id)
+    )
+    for story_id, sha in rows:
+        kept.setdefault(story_id, []).append(sha)
+    stories = session.scalars(select(Story).order_by(Story.id))
+    return [ShelfEntry(s, _spread(kept.get(s.id, []), 6), shots.get(s.id, 0), len(kept.get(s.id, []))) for s in stories]
+
+
+def _spread(pictures: list[str], n: int) -> list[str]:
+    """`n` of the pictures, evenly from the whole story."""
+    if len(pictures) <= n:
+        return pictures
+    return [pictures[i * len(pictures) // n] for i in range(n)]
+
+
+def board(session: Session, story_id: int) -> Board:
+    """Scenes × outfits. Shots without a scene or a character are free: they stand below the board."""
+    story = session.scalar(
+        select(Story).where(Story.id == story_id).options(
+            selectinload(Story.scenes),
+            selectinload(Story.characters).selectinload(Character.anchors),
+            selectinload(Story.characters).selectinload(Character.outfits),
+            selectinload(Story.shots),
+        )
+    )  # fmt: skip
+    if story is None:
+        raise NotFound("This story does not exist.")
+    cells = _cells(session, story)
+    placed = [c for c in cells if c.shot.scene_id and c.shot.character_id]
+    out = Board(story, free=[c for c in cells if not (c.shot.scene_id and c.shot.character_id)])
+    for character in story.characters:
+        out.columns += [(character, outfit) for outfit in character.outfits]
+        if not character.outfits or any(c.shot.character_id == character.id and c.shot.outfit_id is None for c in placed):
+            out.columns.append((character, None))
+    for scene in story.scenes:
+        row = [
+            [
+                c
+                for c in placed
+                if c.shot.scene_id == scene.id and c.shot.character_id == who.id and c.shot.outfit_id == (outfit.id if outfit else None)
+            ]
+            for who, outfit in out.columns
+        ]
+        out.rows.append((scene, row))
+    return out
+
+
+def _cells(session: Session, story: Story) -> list[Cell]:
+    cells = {shot.id: Cell(shot) for shot in story.shots}
+    if not cells:
+        return []
+    counts = session.execute(select(Take.shot_id, func.count()).where(Take.shot_id.in_(cells), ~Take.put_aside).group_by(Take.shot_id))
+    for shot_id, n in counts:
+        cells[shot_id].takes = n
+    best = session.scalars(
+        select(Take).where(Take.shot_id.in_(cells), ~Take.put_aside)
+        .distinct(Take.shot_id).order_by(Take.shot_id, Take.kept.desc(), Take.number.desc())
+    )  # fmt: skip
+    for take in best:
+        cells[take.shot_id].take = take
+    active = session.scalars(select(Run.shot_id).where(Run.shot_id.in_(cells), Run.state.in_(("waiting", "running", "stopping"))))
+    for shot_id in active:
+        cells[shot_id].active = True
+    return list(cells.values())

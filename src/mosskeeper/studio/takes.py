@@ -1,0 +1,54 @@
+"""Takes: keeping, putting aside, finding."""
+
+from __future__ import annotations
+
+from sqlalchemy import select, update
+from sqlalchemy.orm import Session, joinedload
+
+from mosskeeper.core.errors import NotFound
+from mosskeeper.core.recipe import Recipe, read_recipe
+from mosskeeper.studio.models import Run, Take
+
+
+def find(session: Session, take_id: int) -> Take:
+    take = session.get(Take, take_id, options=[joinedload(Take.shot), joinedload(Take.run).joinedload(Run.recipe)])
+    if take is None:
+        raise NotFound("This take does not exist.")
+    return take
+
+
+def recipe_of(take: Take) -> Recipe:
+    """The complete recipe of one take: that of its run with the take's own seed."""
+    return read_recipe(take.run.recipe.body).with_seed(take.seed)
+
+
+def of_shot(session: Session, shot_id: int) -> list[Take]:
+    """All takes of a shot, the newest first."""
+    return list(session.scalars(select(Take).where(Take.shot_id == shot_id).order_by(Take.number.desc())))
+
+
+def keep(session: Session, take_id: int) -> Take:
+    """Keeps a take for its shot; the one kept before is let go."""
+    take = find(session, take_id)
+    session.execute(update(Take).where(Take.shot_id == take.shot_id, Take.kept).values(kept=False))
+    session.execute(update(Take).where(Take.id == take_id).values(kept=True, put_aside=False))
+    session.refresh(take)
+    return take
+
+
+def take_back(session: Session, take_id: int) -> Take:
+    """Undoes keeping."""
+    take = find(session, take_id)
+    take.kept = False
+    session.flush()
+    return take
+
+
+def put_aside(session: Session, take_id: int, aside: bool) -> Take:
+    """Hides a take, or brings it back. Nothing is deleted."""
+    take = find(session, take_id)
+    take.put_aside = aside
+    if aside:
+        take.kept = False
+    session.flush()
+    return take

@@ -1,0 +1,161 @@
+"""The light table: one shot, its recipe, its takes."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, File, Query, Request, UploadFile
+from fastapi.responses import RedirectResponse, Response
+from starlette.datastructures import FormData
+
+from mosskeeper.core.errors import ArtistError, BadRecipe, Conflict
+from mosskeeper.core.pictures.decode import MAX_BYTES
+from mosskeeper.core.recipe import Cue, Recipe, differences, read_recipe
+from mosskeeper.formats.png import recipe_of
+from mosskeeper.queue.app import submit
+from mosskeeper.studio import pictures, shots
+from mosskeeper.web import table
+from mosskeeper.web.deps import Db, Fields, Queue
+from mosskeeper.web.forms import optional_id, recipe_from_form
+from mosskeeper.web.render import fragment, page, part, parts, wants_fragment
+
+router = APIRouter()
+DEFAULT_WEIGHT = 0.5
+
+
+@router.get("/shots/{shot_id}")
+def light_table(
+    request: Request, db: Db, shot_id: int, take: int | None = None, compare: str = "", aside: Annotated[bool, Query()] = False
+) -> Response:
+    made = table.gather(db, shot_id, take, compare, aside)
+    if wants_fragment(request):
+        return parts(*table.view_parts(made))
+    return page(request, "shot.html", table.context(made))
+
+
+@router.post("/shots/{shot_id}/draft")
+def save_draft(db: Db, shot_id: int, form: Fields) -> Response:
+    """Saves the table as it stands. Wrong values are told beside their fields, and nothing typed is touched."""
+    shot = shots.find(db, shot_id)
+    recipe, problems = recipe_from_form(form, shots.draft(shot))
+    if recipe is None:
+        return parts(*table.saved_parts(table.gather(db, shot_id), problems), status=422)
+    try:
+        shots.save(db, shot_id, recipe, _revision(form, shot.revision))
+    except Conflict as conflict:
+        return _told_conflict(shot_id, conflict)
+    return parts(*table.saved_parts(table.gather(db, shot_id), {}))
+
+
+def _told_conflict(shot_id: int, conflict: Conflict) -> Response:
+    return parts(part("conflict", fragment("parts/conflict.html", {"shot_id": shot_id, "sentence": conflict.sentence})), status=409)
+
+
+def _revision(form: FormData, current: int) -> int:
+    """The revision the page was made from; "over" says that the artist wants to overwrite."""
+    if form.get("over"):
+        return current
+    value = str(form.get("revision", ""))
+    return int(value) if value.isdigit() else -1
+
+
+@router.post("/shots/{shot_id}/run")
+def run(db: Db, queue: Queue, shot_id: int, form: Fields) -> Response:
+    shot = shots.find(db, shot_id)
+    recipe, problems = recipe_from_form(form, shots.draft(shot))
+    if recipe is None:
+        return parts(*table.saved_parts(table.gather(db, shot_id), problems), status=422)
+    try:
+        shot = shots.save(db, shot_id, recipe, _revision(form, shot.revision))
+        with db.begin_nested():
+            submit(db, queue, shot, recipe)
+    except Conflict as conflict:
+        return _told_conflict(shot_id, conflict)
+    except ArtistError as error:
+        return parts(*table.saved_parts(table.gather(db, shot_id), {error.field: error.sentence}), status=422)
+    made = table.gather(db, shot_id)
+    return parts(*table.saved_parts(made, {}), *table.run_parts(made))
+
+
+@router.post("/shots/{shot_id}/recast")
+def recast(request: Request, db: Db, shot_id: int, form: Fields) -> Response:
+    """Changes scene, character or outfit; the page is made anew since the anchor and the given words change."""
+    shot = shots.find(db, shot_id)
+    recipe, _ = recipe_from_form(form, shots.draft(shot))
+    if recipe is not None:
+        shots.save(db, shot_id, recipe, _revision(form, shot.revision))
+    shots.recast(db, shot_id, optional_id(form, "scene"), optional_id(form, "character"), optional_id(form, "outfit"))
+    return Response(headers={"HX-Redirect": f"/shots/{shot_id}"}) if wants_fragment(request) else RedirectResponse(f"/shots/{shot_id}", 303)
+
+
+@router.post("/shots/{shot_id}/pictures")
+def drop_picture(db: Db, shot_id: int, picture: Annotated[UploadFile, File()], as_cue: Annotated[bool, Query()] = False) -> Response:
+    """A picture was dropped, pasted or chosen. One that carries a recipe is asked about first; any other becomes a cue."""
+    data, name = picture.file.read(MAX_BYTES + 1), picture.filename or "pasted picture"
+    shot = shots.find(db, shot_id)
+    carried: Recipe | None = None
+    trouble = ""
+    if not as_cue:
+        try:
+            carried = recipe_of(data)
+        except BadRecipe as error:
+            trouble = error.sentence
+    try:
+        with db.begin_nested():
+            stored = pictures.upload(db, data, name.rsplit(".", 1)[0])
+    except ArtistError as error:
+        return parts(part("problem-cues", fragment("parts/field_problem.html", {"sentence": f"{name}: {error.sentence}"})), status=422)
+    if carried is not None or trouble:
+        offer = {
+            "shot": shot, "picture": stored, "recipe": carried, "trouble": trouble,
+            "changes": differences(shots.draft(shot), carried) if carried else [],
+        }  # fmt: skip
+        return parts(part("offer", fragment("parts/recipe_offer.html", offer)), part("problem-cues", ""))
+    return _with_cue(db, shot_id, stored.sha256, " ".join(stored.notes))
+
+
+@router.post("/shots/{shot_id}/cues/{sha256}")
+def add_cue(db: Db, shot_id: int, sha256: str) -> Response:
+    """Puts a picture that is known already on the cue sheet."""
+    return _with_cue(db, shot_id, pictures.find(db, sha256).sha256, "")
+
+
+def _with_cue(db: Db, shot_id: int, sha256: str, note: str) -> Response:
+    shot = shots.find(db, shot_id)
+    recipe, picture = shots.draft(shot), pictures.find(db, sha256)
+    cues = [*recipe.cues, Cue(picture=sha256, name=picture.name[:120], weight=DEFAULT_WEIGHT)]
+    if len(cues) > 12:
+        return parts(part("problem-cues", fragment("parts/field_problem.html", {"sentence": "At most 12 cues are possible."})), status=422)
+    shots.save(db, shot_id, recipe.model_copy(update={"cues": cues}), shot.revision)
+    return _cue_parts(db, shot_id, note)
+
+
+@router.post("/shots/{shot_id}/cues/{place}/remove")
+def remove_cue(db: Db, shot_id: int, place: int) -> Response:
+    """Takes a cue off the sheet. Its picture stays, and the answer offers to bring the cue back."""
+    shot = shots.find(db, shot_id)
+    recipe = shots.draft(shot)
+    if not 0 <= place < len(recipe.cues):
+        return _cue_parts(db, shot_id, "")
+    gone = recipe.cues[place]
+    rest = [c for i, c in enumerate(recipe.cues) if i != place]
+    shots.save(db, shot_id, recipe.model_copy(update={"cues": rest}), shot.revision)
+    return _cue_parts(db, shot_id, "", gone)
+
+
+def _cue_parts(db: Db, shot_id: int, note: str, gone: Cue | None = None) -> Response:
+    made = table.gather(db, shot_id)
+    c = table.context(made) | {"note": note, "gone": gone}
+    return parts(
+        part("cues", fragment("parts/cues.html", c), "outerHTML"), part("offer", ""), part("run-facts", fragment("parts/run_facts.html", c)),
+        part("revision", fragment("parts/revision.html", c)), part("hints", fragment("parts/hints.html", c)),
+    )  # fmt: skip
+
+
+@router.post("/shots/{shot_id}/recipe")
+def apply_recipe(request: Request, db: Db, shot_id: int, form: Fields) -> Response:
+    """Replaces the recipe on the table by one that was shown before."""
+    shot = shots.find(db, shot_id)
+    recipe = read_recipe(str(form.get("recipe", "")))
+    shots.save(db, shot_id, recipe, shot.revision)
+    return Response(headers={"HX-Redirect": f"/shots/{shot_id}"}) if wants_fragment(request) else RedirectResponse(f"/shots/{shot_id}", 303)

@@ -1,0 +1,68 @@
+// Cue bars: ends are dragged for the span, the body for the weight; arrow keys do the same.
+import { set } from "./form.js";
+
+const clamp = (v, a, b) => Math.min(b, Math.max(a, v));
+const FULL = 21; // px of height per unit of weight, as in app.css
+
+function show(cue, { weight, start, end }) {
+  const bar = cue.querySelector("[data-bar]");
+  bar.style.cssText = `--start: ${start}; --end: ${end}; --weight: ${weight}`;
+  bar.querySelector("b").textContent = weight.toFixed(2);
+  bar.setAttribute("aria-valuenow", weight);
+}
+
+const input = (cue, name) => cue.querySelector(`[name="cue-${cue.dataset.cue}-${name}"]`);
+const read = (cue) => Object.fromEntries(["weight", "start", "end"].map((n) => [n, parseFloat(input(cue, n).value) || 0]));
+
+function write(cue, values) {
+  for (const [name, value] of Object.entries(values)) input(cue, name).value = String(Math.round(value * 100) / 100);
+  show(cue, values);
+}
+
+const commit = (cue) => set(`cue-${cue.dataset.cue}-weight`, input(cue, "weight").value);
+
+document.addEventListener("pointerdown", (event) => {
+  const bar = event.target.closest("[data-bar]");
+  if (!bar) return;
+  event.preventDefault();
+  bar.focus();
+  bar.setPointerCapture(event.pointerId);
+  const cue = bar.closest("[data-cue]");
+  const width = cue.querySelector("[data-track]").clientWidth;
+  const end = event.target.dataset.end;
+  const before = read(cue);
+  const move = (e) => {
+    const dx = ((e.clientX - event.clientX) / width) * 100;
+    const dy = (event.clientY - e.clientY) / FULL;
+    const now = { ...before };
+    if (end === "start") now.start = clamp(Math.round(before.start + dx), 0, before.end - 1);
+    else if (end === "end") now.end = clamp(Math.round(before.end + dx), before.start + 1, 100);
+    else now.weight = clamp(before.weight + dy, 0, 1.5);
+    write(cue, now);
+  };
+  bar.addEventListener("pointermove", move);
+  bar.addEventListener("lostpointercapture", () => {
+    bar.removeEventListener("pointermove", move);
+    commit(cue);
+  }, { once: true });
+});
+
+document.addEventListener("keydown", (event) => {
+  const bar = event.target.closest?.("[data-bar]");
+  if (!bar) return;
+  const cue = bar.closest("[data-cue]");
+  const now = read(cue);
+  const step = { ArrowUp: ["weight", 0.05], ArrowDown: ["weight", -0.05], ArrowRight: ["end", 5], ArrowLeft: ["end", -5] }[event.key];
+  if (!step) return;
+  event.preventDefault();
+  event.stopPropagation();
+  const [name, by] = event.shiftKey && step[0] === "end" ? ["start", step[1]] : step;
+  now[name] = { weight: () => clamp(now.weight + by, 0, 1.5), end: () => clamp(now.end + by, now.start + 1, 100), start: () => clamp(now.start + by, 0, now.end - 1) }[name]();
+  write(cue, now);
+  commit(cue);
+}, true);
+
+document.addEventListener("input", (event) => {
+  const cue = event.target.closest?.("[data-cue]");
+  if (cue) show(cue, read(cue));
+});

@@ -1,0 +1,22 @@
+// Keys: run Ctrl+Enter, stop Escape, keep K, compare C, older and newer take with the arrows.
+const press = (id) => document.getElementById(id)?.click();
+
+document.addEventListener("keydown", (event) => {
+  if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) {
+    event.preventDefault();
+    press("run");
+    return;
+  }
+  const typing = event.target.closest("input:not([type=checkbox]), textarea, select");
+  if (event.key === "Escape") {
+    if (typing) event.target.blur();
+    else press("stop");
+    return;
+  }
+  if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
+  const act = { k: "keep", c: "compare", ArrowLeft: "previous", ArrowRight: "next" }[event.key];
+  if (act) {
+    event.preventDefault();
+    press(act);
+  }
+});

@@ -1,0 +1,8 @@
+// The light table: what a hand or a key does to it. Each module has one job.
+import "./words.js";
+import "./recast.js";
+import "./keepsake.js";
+import "./drop.js";
+import "./cues.js";
+import "./swipe.js";
+import "./keys.js";

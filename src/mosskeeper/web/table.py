@@ -1,0 +1,144 @@
+"""What the light table shows: gathered once, rendered whole or in parts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
+from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.words.understand import Span, understand
+from mosskeeper.engines import ENGINES, engine_for
+from mosskeeper.engines.contract import misfits
+from mosskeeper.studio import runs, shots, takes
+from mosskeeper.studio.models import Anchor, Run, Shot, Take
+from mosskeeper.web.forms import FIELDS
+from mosskeeper.web.render import fragment, part
+
+SHAPES = ((512, 640, "4:5"), (640, 512, "5:4"), (512, 512, "1:1"), (480, 640, "3:4"), (512, 768, "2:3"), (768, 512, "3:2"),
+          (448, 800, "9:16"), (800, 448, "16:9"))  # fmt: skip
+
+
+@dataclass(slots=True)
+class Table:
+    shot: Shot
+    recipe: Recipe
+    takes: list[Take]
+    shown: Take | None
+    anchor: Anchor | None
+    run: Run | None
+    preview: int | None
+    workers: int
+    compare: str = ""  # '', 'side' or 'swipe'
+    show_aside: bool = False
+    seconds: float = 0.0
+    sparks: float = 0.0
+    problems: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def live(self) -> bool:
+        return self.run is not None and self.run.active
+
+
+def gather(session: Session, shot_id: int, take_id: int | None = None, compare: str = "", show_aside: bool = False) -> Table:
+    """The state of a shot's table. Raises NotFound where the shot or the take does not exist."""
+    shot = shots.find(session, shot_id)
+    recipe = shots.draft(shot)
+    made = takes.of_shot(session, shot_id)
+    visible = [t for t in made if show_aside or not t.put_aside]
+    shown = next((t for t in made if t.id == take_id), None) if take_id else None
+    if take_id and shown is None:
+        shown = takes.find(session, take_id)
+    if shown is None:
+        shown = next((t for t in visible if t.kept), visible[0] if visible else None)
+    latest = runs.of_shot(session, shot_id)
+    run = latest[0] if latest else None
+    table = Table(
+        shot, recipe, visible, shown, shot.character.lead if shot.character else None, run,
+        runs.preview_number(session, run.id) if run and run.active else None, runs.workers_alive(session),
+        compare if compare in ("side", "swipe") else "", show_aside,
+    )  # fmt: skip
+    price(session, table, recipe)
+    return table
+
+
+def price(session: Session, table: Table, recipe: Recipe) -> None:
+    try:
+        estimate = runs.estimate(session, recipe)
+        table.sparks, table.seconds = estimate.sparks, estimate.seconds
+    except ArtistError as error:
+        table.problems[error.field] = error.sentence
+
+
+def words_context(recipe: Recipe) -> dict[str, Any]:
+    """The prompt cut into stretches with what was understood of each."""
+    asked, barred = understand(recipe.words), understand(recipe.negative)
+    whole = understand(recipe.prompt)
+    hints = [*asked.unknown, *barred.unknown]
+    return {
+        "pieces": _pieces(recipe.words, asked.spans), "given_pieces": _pieces(recipe.given, understand(recipe.given).spans),
+        "negative_pieces": _pieces(recipe.negative, barred.spans), "hints": hints,
+        "nothing": bool(recipe.words.strip()) and not asked.understood_anything,
+        "conflicts": [(a, sorted(v)) for a, v in whole.wanted.items() if len(v) > 1],
+    }  # fmt: skip
+
+
+def _pieces(text: str, spans: tuple[Span, ...]) -> list[tuple[str, Span | None]]:
+    pieces: list[tuple[str, Span | None]] = []
+    at = 0
+    for span in spans:
+        if span.start > at:
+            pieces.append((text[at : span.start], None))
+        pieces.append((text[span.start : span.end], span))
+        at = span.end
+    pieces.append((text[at:], None))
+    return pieces
+
+
+def context(table: Table) -> dict[str, Any]:
+    """Everything that the templates of the light table need."""
+    engine = engine_for(table.recipe.engine) if table.recipe.engine in ENGINES else next(iter(ENGINES.values()))
+    order = table.takes
+    at = next((i for i, t in enumerate(order) if table.shown and t.id == table.shown.id), None)
+    return {
+        "t": table, "shot": table.shot, "recipe": table.recipe, "shapes": SHAPES, "engines": list(ENGINES.values()),
+        "styles": list(FINISHES), "capabilities": engine.capabilities(), "misfits": misfits(table.recipe, engine),
+        "newer": order[at - 1] if at else None, "older": order[at + 1] if at is not None and at + 1 < len(order) else None,
+        **words_context(table.recipe),
+    }  # fmt: skip
+
+
+def saved_parts(table: Table, problems: dict[str, str]) -> list[str]:
+    """What changes on the page after the recipe was saved, or could not be."""
+    c = context(table)
+    errors = [part(f"problem-{name}", fragment("parts/field_problem.html", {"sentence": problems.get(name, "")})) for name in FIELDS]
+    if problems:
+        return [*errors, part("save-state", fragment("parts/save_state.html", {"state": "problem"}))]
+    return [
+        *errors,
+        part("mirror", fragment("parts/mirror.html", {"pieces": c["pieces"]})),
+        part("hints", fragment("parts/hints.html", c)),
+        part("run-facts", fragment("parts/run_facts.html", c)),
+        part("revision", fragment("parts/revision.html", c)),
+        part("save-state", fragment("parts/save_state.html", {"state": "saved"})),
+        part("conflict", ""),
+    ]
+
+
+def view_parts(table: Table) -> list[str]:
+    """The picture, its neighbours and the strip of takes."""
+    c = context(table)
+    return [
+        part("stage", fragment("parts/stage.html", c), "outerHTML"),
+        part("strip", fragment("parts/strip.html", c), "outerHTML"),
+        part("notice", ""),
+    ]
+
+
+def run_parts(table: Table) -> list[str]:
+    """How the run stands, live."""
+    c = context(table)
+    return [part("run-state", fragment("parts/run_state.html", c)), part("live", fragment("parts/live.html", c))]
