@@ -23,6 +23,7 @@ from mosskeeper.studio import runs
 log = logging.getLogger(__name__)
 MAKE_TAKES = "make_takes"
 RESCUE = "rescue"
+NAMESPACE = "moss"
 QUEUE = "takes"
 _MOST_ATTEMPTS = 3
 
@@ -107,7 +108,7 @@ async def rescue(context: JobContext, timestamp: int) -> None:
         assert job.id is not None
         if job.attempts >= _MOST_ATTEMPTS:
             await manager.finish_job_by_id_async(job.id, status=Status.FAILED, delete_job=False)
-            if job.task_name == MAKE_TAKES:
+            if job.task_name == f"{NAMESPACE}:{MAKE_TAKES}":
                 message = "The worker died three times in this run; the finished takes are kept. Run it again."
                 _finish(sessions, int(job.task_kwargs["run_id"]), "failed", message)
         else:

@@ -14,12 +14,19 @@ import psycopg
 import psycopg_pool
 from procrastinate import exceptions
 
+from mosskeeper.core.diffusion.take import make_take
+from mosskeeper.core.recipe import Recipe
 from mosskeeper.queue.app import queue_app
 from mosskeeper.settings import Settings
 from mosskeeper.studio.database import connect, sessions
 
 log = logging.getLogger(__name__)
 _GONE = (exceptions.ConnectorException, psycopg.Error, psycopg_pool.PoolTimeout)
+
+
+def warm_up() -> None:
+    """One tiny take, so that compiled kernels are loaded before an artist waits for them."""
+    make_take(Recipe(width=256, height=256, steps=4), seed=0)
 
 
 async def work(settings: Settings, concurrency: int = 1) -> None:
@@ -30,6 +37,7 @@ async def work(settings: Settings, concurrency: int = 1) -> None:
     loop = asyncio.get_running_loop()
     for s in (signal.SIGTERM, signal.SIGINT):
         loop.add_signal_handler(s, stop.set)
+    await asyncio.to_thread(warm_up)
     engine = connect(settings.database_url)
     context = {"sessions": sessions(engine), "worker": name, "stalled_seconds": settings.stalled_seconds}
     while not stop.is_set():

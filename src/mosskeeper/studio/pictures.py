@@ -6,7 +6,6 @@ import hashlib
 
 import numpy as np
 from numpy.typing import NDArray
-from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -60,9 +59,3 @@ def thumbnail_jpeg(session: Session, sha256: str) -> bytes:
 def pixels(session: Session, sha256: str) -> NDArray[np.uint8]:
     """(H, W, 3) uint8 of a stored picture."""
     return decode(png(session, sha256)).rgb_u8
-
-
-def names(session: Session, shas: list[str]) -> dict[str, str]:
-    """Names of stored pictures, for those of `shas` that exist."""
-    rows = session.execute(select(Picture.sha256, Picture.name).where(Picture.sha256.in_(shas)))
-    return dict(rows.tuples())

@@ -57,7 +57,7 @@ def find(session: Session, story_id: int) -> Story:
 
 
 def shelf(session: Session) -> list[ShelfEntry]:
-    shots: dict[int, int] = dict(session.execute(select(Shot.story_id, func.count()).group_by(Shot.story_id)).tuples())
+    shots: dict[int, int] = dict(session.execute(select(Shot.story_id, func.count()).group_by(Shot.story_id)).tuples().all())
     kept: dict[int, list[str]] = {}
     rows = session.execute(
         select(Shot.story_id, Take.picture_sha256)

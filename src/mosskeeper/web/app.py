@@ -69,7 +69,10 @@ def _database_away(request: Request, error: Exception) -> Response:
     return _problem(request, 503, _DATABASE_AWAY)
 
 
-def _bad_address(request: Request, _error: Exception) -> Response:
+def _bad_address(request: Request, error: Exception) -> Response:
+    assert isinstance(error, RequestValidationError)
+    if any(e["loc"][:1] == ("body",) for e in error.errors()):
+        return _problem(request, 422, "Something is missing in what was sent. Try again.")
     return _problem(request, 404, "This address leads nowhere. Go back to the shelf of stories.")
 
 

@@ -111,7 +111,7 @@ def drop_picture(db: Db, shot_id: int, picture: Annotated[UploadFile, File()], a
             "changes": differences(shots.draft(shot), carried) if carried else [],
         }  # fmt: skip
         return parts(part("offer", fragment("parts/recipe_offer.html", offer)), part("problem-cues", ""))
-    return _with_cue(db, shot_id, stored.sha256, " ".join(stored.notes))
+    return _with_cue(db, shot_id, stored.sha256, " ".join(stored.notes), name.rsplit(".", 1)[0])
 
 
 @router.post("/shots/{shot_id}/cues/{sha256}")
@@ -120,10 +120,10 @@ def add_cue(db: Db, shot_id: int, sha256: str) -> Response:
     return _with_cue(db, shot_id, pictures.find(db, sha256).sha256, "")
 
 
-def _with_cue(db: Db, shot_id: int, sha256: str, note: str) -> Response:
+def _with_cue(db: Db, shot_id: int, sha256: str, note: str, name: str = "") -> Response:
     shot = shots.find(db, shot_id)
     recipe, picture = shots.draft(shot), pictures.find(db, sha256)
-    cues = [*recipe.cues, Cue(picture=sha256, name=picture.name[:120], weight=DEFAULT_WEIGHT)]
+    cues = [*recipe.cues, Cue(picture=sha256, name=(name or picture.name)[:120], weight=DEFAULT_WEIGHT)]
     if len(cues) > 12:
         return parts(part("problem-cues", fragment("parts/field_problem.html", {"sentence": "At most 12 cues are possible."})), status=422)
     shots.save(db, shot_id, recipe.model_copy(update={"cues": cues}), shot.revision)

@@ -34,6 +34,7 @@ class Table:
     workers: int
     compare: str = ""  # '', 'side' or 'swipe'
     show_aside: bool = False
+    aside: int = 0  # takes put aside
     seconds: float = 0.0
     sparks: float = 0.0
     problems: dict[str, str] = field(default_factory=dict)
@@ -61,6 +62,7 @@ def gather(session: Session, shot_id: int, take_id: int | None = None, compare: 
         runs.preview_number(session, run.id) if run and run.active else None, runs.workers_alive(session),
         compare if compare in ("side", "swipe") else "", show_aside,
     )  # fmt: skip
+    table.aside = sum(t.put_aside for t in made)
     price(session, table, recipe)
     return table
 

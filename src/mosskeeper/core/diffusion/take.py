@@ -154,7 +154,7 @@ def make_take(
         if i % _PREVIEW_EVERY == 0:
             if looks.pull is None:
                 looks.pull = PalettePull(read_palette(_picture(estimate)), looks.palettes)
-            shown = _pulled(estimate, looks, looks.amounts(i), nothing_kept)
+            shown = _enlarged(_pulled(estimate, looks, looks.amounts(i), nothing_kept))
         report(Progress(i + 1, recipe.steps, shown))
 
     chosen = recombined(descriptions, weights)
@@ -251,6 +251,11 @@ def _recolour(estimate: F32, looks: _Looks, amounts: list[float], protect: F32) 
 
 def _pulled(estimate: F32, looks: _Looks, amounts: list[float], protect: F32) -> NDArray[np.uint8]:
     return _picture(_recolour(estimate, looks, amounts, protect))
+
+
+def _enlarged(preview: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """Twice the size, smoothly: small previews would show their pixels."""
+    return np.asarray(cv2.resize(preview, None, fx=2, fy=2, interpolation=cv2.INTER_CUBIC), np.uint8)
 
 
 def _check(should_stop: Callable[[], bool]) -> None:

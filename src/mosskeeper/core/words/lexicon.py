@@ -162,66 +162,14 @@ NOUNS: dict[str, str] = {
     **dict.fromkeys(("trim", "trimmed", "collar", "scarf", "lining", "trousers", "cuffs", "edging", "embroidery", "sash"), "trim"),
 }  # fmt: skip
 
-FILLER = frozenset(
-    [
-        "a",
-        "an",
-        "the",
-        "of",
-        "in",
-        "on",
-        "at",
-        "by",
-        "with",
-        "and",
-        "or",
-        "to",
-        "from",
-        "for",
-        "into",
-        "over",
-        "under",
-        "near",
-        "up",
-        "her",
-        "his",
-        "their",
-        "its",
-        "is",
-        "are",
-        "be",
-        "it",
-        "this",
-        "that",
-        "some",
-        "very",
-        "wearing",
-        "wears",
-        "dressed",
-        "clad",
-        "holding",
-        "holds",
-        "carrying",
-        "has",
-        "having",
-        "who",
-        "which",
-        "as",
-        "against",
-        "before",
-        "behind",
-        "while",
-        "looking",
-        "standing",
-        "there",
-        "here",
-        "one",
-        "own",
-        "all",
-        "around",
-        "through",
-    ]
-)
+_FILLER = """
+a an the of in on at by with and or to from for into over under near up her his their its is are be it this that some
+very wearing wears dressed clad holding holds carrying has having who which as against before behind beside between
+below above upon along across among amid inside outside toward towards while when where looking there here one own all
+around through each every other another both few many more most so too just also full big small large little nice
+beautiful
+"""
+FILLER = frozenset(_FILLER.split())
 NEGATIONS = ("without", "no", "not", "never")
 
 

@@ -1,8 +1,17 @@
 // Pictures come in by drop, by paste and by button.
-const shot = document.querySelector("[data-shot]").dataset.shot;
+const form = document.getElementById("drop");
+const input = form.elements.namedItem("picture");
+let sending = Promise.resolve();
 
+// one after the other, so that each answer finds the cue sheet of the one before
 function send(file) {
-  htmx.ajax("POST", `/shots/${shot}/pictures`, { source: document.getElementById("main"), swap: "none", values: { picture: file } });
+  sending = sending.then(() => new Promise((done) => {
+    const carrier = new DataTransfer();
+    carrier.items.add(file);
+    input.files = carrier.files;
+    form.addEventListener("htmx:finally:request", done, { once: true });
+    form.requestSubmit();
+  }));
 }
 
 let depth = 0;

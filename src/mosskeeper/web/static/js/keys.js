@@ -7,12 +7,13 @@ document.addEventListener("keydown", (event) => {
     press("run");
     return;
   }
-  const typing = event.target.closest("input:not([type=checkbox]), textarea, select");
+  const typing = event.target.closest("input:not([type=checkbox], [type=range]), textarea, select");
   if (event.key === "Escape") {
     if (typing) event.target.blur();
     else press("stop");
     return;
   }
+  if (event.target.type === "range" && event.key.startsWith("Arrow")) return;
   if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
   const act = { k: "keep", c: "compare", ArrowLeft: "previous", ArrowRight: "next" }[event.key];
   if (act) {

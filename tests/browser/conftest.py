@@ -1,0 +1,64 @@
+"""A real browser on real pages with a real worker, shared by all tests of this folder; a fresh story for each."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+from sqlalchemy.orm import Session, sessionmaker
+
+from mosskeeper.cluster import Cluster
+from mosskeeper.studio.database import connect, sessions
+from mosskeeper.studio.models import Shot
+from tests.conftest import Processes, fresh_database, lay_out
+
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+         "--disable-component-update", "--disable-sync"]  # fmt: skip
+expect.set_options(timeout=20_000)
+
+
+@pytest.fixture(scope="session")
+def studio(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[str, sessionmaker[Session]]]:
+    """The address of a running studio, and sessions on its database."""
+    database_url = fresh_database(cluster)
+    processes = Processes(database_url, tmp_path_factory.mktemp("studio"))
+    engine = connect(database_url)
+    try:
+        processes.worker()
+        yield processes.web(), sessions(engine)
+    finally:
+        engine.dispose()
+        processes.stop()
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        made = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield made
+        made.close()
+
+
+@pytest.fixture
+def page(browser: Browser, studio: tuple[str, sessionmaker[Session]]) -> Iterator[Page]:
+    """A page that fails the test when its scripts do."""
+    context = browser.new_context(base_url=studio[0], viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    made = context.new_page()
+    errors: list[str] = []
+    made.on("pageerror", lambda error: errors.append(str(error)))
+    yield made
+    context.close()
+    assert errors == []
+
+
+@pytest.fixture
+def shot(studio: tuple[str, sessionmaker[Session]]) -> Shot:
+    with studio[1].begin() as session:
+        return lay_out(session)
+
+
+@pytest.fixture
+def pictures(tmp_path: Path) -> Path:
+    return tmp_path

@@ -1,0 +1,261 @@
+import re
+from pathlib import Path
+
+import cv2
+import numpy as np
+import pytest
+from PIL import Image
+from playwright.sync_api import Page, expect
+
+from mosskeeper.core.recipe import Recipe
+from mosskeeper.formats.png import recipe_of, with_recipe
+from mosskeeper.studio.models import Shot
+
+pytestmark = pytest.mark.browser
+
+
+def study(folder: Path, name: str = "Dusk study.png") -> Path:
+    """A picture of warm colours, as an artist might bring one."""
+    image = np.zeros((60, 80, 3), np.uint8)
+    image[:25], image[25:45], image[45:] = (230, 150, 90), (150, 80, 110), (60, 40, 80)
+    Image.fromarray(cv2.GaussianBlur(image, (0, 0), 3)).save(folder / name)
+    return folder / name
+
+
+def takes(page: Page) -> int:
+    return page.locator("#strip li img").count()
+
+
+def run_and_wait(page: Page, total: int) -> None:
+    page.keyboard.press("Control+Enter")
+    expect(page.locator("#strip li img")).to_have_count(total)
+    expect(page.locator("#run-state progress")).to_have_count(0)
+
+
+def test_an_artist_walks_the_whole_path(page: Page, shot: Shot, pictures: Path) -> None:
+    # the shelf, the story, the shot
+    page.goto("/")
+    page.get_by_role("link", name="A Story").last.click()
+    expect(page.get_by_role("table")).to_contain_text("Fern house")
+    page.locator(f"a.cell[href='/shots/{shot.id}']").click()
+    expect(page.get_by_text("No takes yet")).to_be_visible()
+
+    # words, understood word by word
+    page.fill("#words", "full figure, joyful, waving, beside a telescope")
+    expect(page.locator("#mirror .w-understood").first).to_have_text("full figure")
+    expect(page.locator("#mirror .w-unknown")).to_have_text("telescope")
+    expect(page.locator("#hints")).to_contain_text("“telescope” is not known")
+    expect(page.locator("#save-state")).to_have_text("saved")
+
+    # a first run finds the subject, live
+    page.fill("[name=count]", "2")
+    expect(page.locator("#run-count")).to_have_text("2 takes")
+    page.locator("#run").click()
+    expect(page.locator("figure.live")).to_be_visible()
+    expect(page.locator("#run-state")).to_contain_text(re.compile(r"take \d of 2|waiting"))
+    expect(page.locator("#strip li img")).to_have_count(2)
+    expect(page.locator("#hero")).to_be_visible()
+    expect(page.locator("figure.live")).to_have_count(0)
+
+    # a take becomes the anchor
+    page.get_by_role("button", name="make lead anchor").click()
+    expect(page.locator(".anchor")).to_contain_text("Lead anchor")
+
+    # a weighted reference
+    page.set_input_files("#cue-file", study(pictures))
+    expect(page.locator(".cue-title")).to_have_text("Dusk study")
+    page.fill("[name=cue-0-weight]", "0.8")
+    page.locator("[name=cue-0-weight]").press("Tab")
+    expect(page.locator(".cue-bar b")).to_have_text("0.80")
+    expect(page.locator("#run-facts")).to_contain_text("sparks")
+    run_and_wait(page, 4)
+
+    # compare with the anchor: side by side, then by swipe
+    page.keyboard.press("Escape")  # leaves the field
+    page.keyboard.press("c")
+    expect(page.locator("#stage.compare-side .anchor img")).to_be_visible()
+    page.keyboard.press("c")
+    swipe = page.locator("#swipe")
+    expect(swipe).to_be_visible()
+    swipe.locator("input").fill("20")
+    assert swipe.evaluate("e => e.style.getPropertyValue('--at')") == "20%"
+    page.keyboard.press("c")
+    expect(page.locator("#hero")).to_be_visible()
+
+    # older and newer takes, keep, take back, put aside
+    first = page.locator(".caption b").first.inner_text()
+    page.keyboard.press("ArrowLeft")
+    expect(page.locator(".caption b").first).not_to_have_text(first)
+    page.keyboard.press("k")
+    expect(page.locator("#keep")).to_contain_text("take back")
+    expect(page.locator("#strip .shown .leaf")).to_have_count(1)
+    page.keyboard.press("k")
+    expect(page.locator("#keep")).to_contain_text(re.compile("^keep"))
+    page.keyboard.press("k")
+    expect(page.locator("#keep")).to_contain_text("take back")
+
+    # download with the recipe inside
+    with page.expect_download() as download:
+        page.locator("#download").click()
+    recipe = recipe_of(Path(download.value.path()).read_bytes())
+    assert recipe is not None
+    assert "waving" in recipe.words
+    assert "Ada Reed" in recipe.given
+
+    # the board shows the kept take
+    page.get_by_role("link", name="A Story").click()
+    expect(page.locator(f"a.cell.kept[href='/shots/{shot.id}'] img")).to_be_visible()
+
+
+def test_a_run_is_stopped_by_key_and_keeps_what_is_finished(page: Page, shot: Shot) -> None:
+    page.goto(f"/shots/{shot.id}")
+    for name, value in (("width", "768"), ("height", "960"), ("steps", "60"), ("count", "8")):
+        page.fill(f"[name={name}]", value)
+    page.locator("[name=count]").press("Tab")
+    page.locator("#run").click()
+    expect(page.locator("#strip li img").first).to_be_visible()
+    page.locator("#run").blur()
+    page.keyboard.press("Escape")
+    expect(page.locator("#run-state")).to_contain_text("Stopped by you")
+    assert 1 <= takes(page) < 8
+
+
+def test_wrong_values_stand_beside_their_field_and_survive_a_reload(page: Page, shot: Shot) -> None:
+    page.goto(f"/shots/{shot.id}")
+    page.fill("[name=steps]", "lots")
+    page.fill("#words", "a boy with a book")
+    page.locator("[name=guidance]").focus()
+    expect(page.locator("#problem-steps")).to_have_text("Steps must be a number.")
+    page.reload()
+    expect(page.locator("[name=steps]")).to_have_value("lots")
+    expect(page.locator("#words")).to_have_value("a boy with a book")
+    expect(page.locator("#problem-steps")).to_have_text("Steps must be a number.")
+    page.fill("[name=steps]", "8")
+    page.locator("[name=steps]").press("Tab")
+    expect(page.locator("#save-state")).to_have_text("saved")
+    expect(page.locator("#problem-steps")).to_have_text("")
+
+
+def test_two_tabs_on_one_shot_notice_each_other(page: Page, shot: Shot) -> None:
+    other = page.context.new_page()
+    for tab in (page, other):
+        tab.goto(f"/shots/{shot.id}")
+    page.fill("#words", "a girl, calm, first")
+    expect(page.locator("#save-state")).to_have_text("saved")
+    other.fill("#words", "a girl, calm, second")
+    expect(other.locator("#conflict")).to_contain_text("changed in another tab")
+    expect(other.locator("#words")).to_have_value("a girl, calm, second")
+    other.get_by_role("button", name="Save mine over it").click()
+    expect(other.locator("#save-state")).to_have_text("saved")
+    expect(other.locator("#conflict")).to_have_text("")
+    page.reload()
+    expect(page.locator("#words")).to_have_value("a girl, calm, second")
+
+
+def test_quick_typing_in_many_fields_is_no_conflict_with_oneself(page: Page, shot: Shot) -> None:
+    page.goto(f"/shots/{shot.id}")
+    for words in ("a boy", "a boy, calm", "a boy, calm, at dusk"):
+        page.fill("#words", words)
+        page.fill("[name=guidance]", str(len(words) / 2))
+        page.locator("[name=guidance]").press("Tab")
+    page.get_by_text("chalk", exact=True).click()
+    page.keyboard.press("Control+Enter")
+    expect(page.locator("#strip li img")).to_have_count(2)
+    expect(page.locator("#conflict")).to_have_text("")
+    page.reload()
+    expect(page.locator("#words")).to_have_value("a boy, calm, at dusk")
+    expect(page.locator("[name=styles][value=chalk]")).to_be_checked()
+
+
+def test_a_suggestion_replaces_the_unknown_word(page: Page, shot: Shot) -> None:
+    page.goto(f"/shots/{shot.id}")
+    page.fill("#words", "a girl with a lantrn")
+    page.get_by_role("button", name="lantern").click()
+    expect(page.locator("#words")).to_have_value("a girl with a lantern")
+    expect(page.locator("#hints")).not_to_contain_text("lantrn")
+
+
+def test_a_cue_bar_follows_the_mouse_and_the_keys(page: Page, shot: Shot, pictures: Path) -> None:
+    page.goto(f"/shots/{shot.id}")
+    page.set_input_files("#cue-file", study(pictures))
+    bar = page.locator("[data-bar]")
+    bar.wait_for()
+    box = bar.bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] - 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - box["width"] / 2, y, steps=4)
+    page.mouse.up()
+    end = page.locator("[name=cue-0-end]")
+    assert abs(float(end.input_value()) - 50) <= 2
+    bar.focus()
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("ArrowUp")
+    expect(page.locator("[name=cue-0-weight]")).to_have_value("0.6")
+    page.keyboard.press("Shift+ArrowRight")
+    expect(page.locator("[name=cue-0-start]")).to_have_value("5")
+    expect(page.locator("#save-state")).to_have_text("saved")
+    page.reload()
+    expect(page.locator("[name=cue-0-weight]")).to_have_value("0.6")
+    assert abs(float(end.input_value()) - 50) <= 2
+    page.get_by_role("button", name="off the sheet").click()
+    expect(page.locator("[data-bar]")).to_have_count(0)
+    page.get_by_role("button", name="Bring it back").click()
+    expect(page.locator("[data-bar]")).to_have_count(1)
+
+
+DROP = """([name, base64, type]) => {
+  const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+  const carrier = new DataTransfer();
+  carrier.items.add(new File([bytes], name, { type }));
+  const event = type === 'paste' ? null : new DragEvent('drop', { dataTransfer: carrier, bubbles: true, cancelable: true });
+  document.body.dispatchEvent(event);
+}"""
+
+
+def drop(page: Page, name: str, data: bytes) -> None:
+    import base64
+
+    page.evaluate(DROP, [name, base64.b64encode(data).decode(), "image/png"])
+
+
+def test_a_dropped_picture_becomes_a_cue_and_a_broken_one_is_told(page: Page, shot: Shot, pictures: Path) -> None:
+    page.goto(f"/shots/{shot.id}")
+    drop(page, "broken.png", b"no picture")
+    expect(page.locator("#problem-cues")).to_contain_text("broken.png: This is not a PNG, JPEG or WebP picture.")
+    drop(page, "study.png", study(pictures).read_bytes())
+    expect(page.locator(".cue-title")).to_have_text("study")
+
+
+def test_a_dropped_take_offers_its_recipe_and_restores_it(page: Page, shot: Shot, pictures: Path) -> None:
+    page.goto(f"/shots/{shot.id}")
+    recipe = Recipe(words="a boy with a book", guidance=4.5, seed=77, width=256, height=320, steps=6, count=1)
+    drop(page, "take.png", with_recipe(study(pictures).read_bytes(), recipe, "a take"))
+    offer = page.locator(".offer")
+    expect(offer).to_contain_text("carries a recipe")
+    expect(offer).to_contain_text("a boy with a book")
+    offer.get_by_role("button", name="Take this recipe over").click()
+    expect(page.locator("#words")).to_have_value("a boy with a book")
+    expect(page.locator("[name=seed]")).to_have_value("77")
+    expect(page.locator("[name=guidance]")).to_have_value("4.5")
+
+
+def test_the_cast_of_a_shot_is_changed_on_the_table(page: Page, shot: Shot) -> None:
+    page.goto(f"/shots/{shot.id}")
+    page.fill("#words", "half figure, proud")
+    page.get_by_label("Scene").select_option("no scene")
+    expect(page.locator(".given")).not_to_contain_text("fern house")
+    expect(page.locator(".given")).to_contain_text("Ada Reed")
+    expect(page.locator("#words")).to_have_value("half figure, proud")
+
+
+def test_a_new_story_begins_in_the_browser(page: Page) -> None:
+    page.goto("/")
+    page.get_by_label("New story").fill("From the Browser")
+    page.get_by_role("button", name="Add story").click()
+    expect(page.locator(".crumbs")).to_contain_text("From the Browser")
+    page.get_by_role("button", name="New free shot").click()
+    expect(page.get_by_text("No takes yet")).to_be_visible()
+    page.locator("#run").click()
+    expect(page.locator("#problem-words")).to_contain_text("There are no words and no cue")

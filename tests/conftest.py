@@ -1,0 +1,133 @@
+"""A real PostgreSQL for all tests: one private cluster, one template database, one copy for each test that asks."""
+
+from __future__ import annotations
+
+import itertools
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import httpx
+import pytest
+from sqlalchemy.orm import Session, sessionmaker
+
+from mosskeeper.cluster import Cluster, free_port
+from mosskeeper.core.recipe import Recipe
+from mosskeeper.migrate import upgrade
+from mosskeeper.studio import cast, shots, stories
+from mosskeeper.studio.database import connect, sessions
+from mosskeeper.studio.models import Outfit, Scene, Shot
+
+_names = (f"test_{i}" for i in itertools.count())
+SMALL = Recipe(words="a girl in a red tunic in the fern house, full figure", width=256, height=320, steps=6, count=2, seed=5)
+
+
+@pytest.fixture(scope="session")
+def cluster() -> Iterator[Cluster]:
+    with tempfile.TemporaryDirectory(dir="/var/tmp") as folder:
+        Path(folder).chmod(0o755)  # the server may run as another user
+        made = Cluster(Path(folder) / "postgres", durable=False)
+        made.start()
+        upgrade(made.ensure_database("template"))
+        yield made
+        made.stop()
+
+
+def fresh_database(cluster: Cluster) -> str:
+    return cluster.ensure_database(next(_names), template="template")
+
+
+@pytest.fixture
+def database_url(cluster: Cluster) -> str:
+    return fresh_database(cluster)
+
+
+@pytest.fixture
+def make_session(database_url: str) -> Iterator[sessionmaker[Session]]:
+    engine = connect(database_url)
+    yield sessions(engine)
+    engine.dispose()
+
+
+@pytest.fixture
+def db(make_session: sessionmaker[Session]) -> Iterator[Session]:
+    with make_session.begin() as session:
+        yield session
+
+
+def lay_out(session: Session) -> Shot:
+    """A story with a character, an outfit, a scene and one shot."""
+    story = stories.create(session, "A Story", "About something.")
+    character = cast.add_character(session, story.id, "Ada Reed", "girl, brown skin, short curls")
+    outfit = Outfit(character_id=character.id, name="tunic", words="red tunic")
+    scene = Scene(story_id=story.id, name="Fern house", words="in the fern house at noon")
+    session.add_all([outfit, scene])
+    session.flush()
+    return shots.create(session, story.id, "First shot", scene.id, character.id, outfit.id, SMALL)
+
+
+class Processes:
+    """Real web servers and workers on a test's database."""
+
+    def __init__(self, database_url: str, folder: Path) -> None:
+        self.database_url, self.folder = database_url, folder
+        self.started: list[subprocess.Popen[bytes]] = []
+
+    def start(self, *arguments: str, **environment: str) -> subprocess.Popen[bytes]:
+        log = (self.folder / f"{arguments[0]}-{len(self.started)}.log").open("wb")
+        env = {**os.environ, "MOSS_DATABASE_URL": self.database_url, "MOSS_HEARTBEAT_SECONDS": "1", "MOSS_STALLED_SECONDS": "4"}
+        process = subprocess.Popen([sys.executable, "-m", "mosskeeper", *arguments], env=env | environment, stdout=log, stderr=log)
+        self.started.append(process)
+        return process
+
+    def web(self) -> str:
+        port = free_port()
+        self.start("web", "--port", str(port))
+        url = f"http://127.0.0.1:{port}"
+
+        def answers() -> bool:
+            try:
+                return httpx.get(f"{url}/static/app.css").status_code == 200
+            except httpx.TransportError:
+                return False
+
+        wait_for(answers, 60)
+        return url
+
+    def worker(self) -> subprocess.Popen[bytes]:
+        n = len(self.started)
+        process = self.start("worker")
+        log = self.folder / f"worker-{n}.log"
+        wait_for(lambda: "is ready" in log.read_text(), 120)
+        return process
+
+    def stop(self) -> None:
+        for process in self.started:
+            process.terminate()
+        for process in self.started:
+            try:
+                process.wait(20)
+            except subprocess.TimeoutExpired:
+                process.kill()
+
+
+@pytest.fixture
+def processes(database_url: str, tmp_path: Path) -> Iterator[Processes]:
+    made = Processes(database_url, tmp_path)
+    yield made
+    made.stop()
+
+
+def wait_for(condition: Callable[[], object], seconds: float = 30) -> object:
+    """Returns what the condition gives as soon as it is true; fails after some seconds."""
+    deadline = time.monotonic() + seconds
+    while time.monotonic() < deadline:
+        value = condition()
+        if value:
+            return value
+        time.sleep(0.05)
+    raise AssertionError(f"nothing came within {seconds} s")

@@ -1,0 +1,164 @@
+import itertools
+
+import numpy as np
+import pytest
+
+from mosskeeper.core.illustrator.camera import FRAMINGS
+from mosskeeper.core.illustrator.description import Description, Face, Layout, Part
+from mosskeeper.core.illustrator.draw import backdrops, draw
+from mosskeeper.core.illustrator.hair import STYLES
+from mosskeeper.core.illustrator.places import PLACES
+from mosskeeper.core.illustrator.props import PROPS
+from mosskeeper.core.illustrator.skeleton import JOINTS
+from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES, blended
+from mosskeeper.core.illustrator.vocabulary.light import TIMES, WEATHERS
+from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS, has_hood
+from mosskeeper.core.illustrator.vocabulary.people import EXPRESSIONS, SUBJECTS
+from mosskeeper.core.illustrator.vocabulary.poses import POSES
+
+SIZE = (192, 240)
+
+
+def share(labels: np.ndarray, *parts: Part) -> float:
+    return float(np.isin(labels, parts).mean())
+
+
+@pytest.mark.parametrize(("outfit", "pose"), list(itertools.product(OUTFITS, POSES)))
+def test_every_outfit_is_worn_in_every_pose(outfit: str, pose: str) -> None:
+    labels = draw(Description(outfit=outfit, layout=Layout(pose=pose, framing="full")), SIZE).labels
+    assert share(labels, Part.TOP, Part.OUTER) > 0.03
+    assert share(labels, Part.SHOES) > 0.002
+    assert share(labels, Part.FACE) > 0.006
+    assert share(labels, Part.HAND) > 0 or "cape" in outfit
+
+
+@pytest.mark.parametrize(("hair", "subject"), list(itertools.product(STYLES, SUBJECTS)))
+def test_every_hair_style_is_seen_on_everybody(hair: str, subject: str) -> None:
+    labels = draw(Description(hair=hair, subject=subject, layout=Layout(framing="bust")), SIZE).labels
+    assert 0.02 < share(labels, Part.HAIR) < 0.35
+    assert share(labels, Part.EYES) > 0.003
+    assert share(labels, Part.MOUTH) > 0.0005
+
+
+@pytest.mark.parametrize(("place", "time"), list(itertools.product(PLACES, TIMES)))
+def test_every_place_is_drawn_at_every_time(place: str, time: str) -> None:
+    drawing = draw(Description(place=place, time=time, layout=Layout(framing="full")), SIZE)
+    figure = share(drawing.labels, *(p for p in Part if p >= Part.HAIR))
+    assert 0.05 < figure < 0.5
+    assert drawing.depth[drawing.labels < Part.HAIR].std() > 0.05
+
+
+def test_night_is_darker_than_noon_everywhere() -> None:
+    for place in PLACES:
+        noon, night = (draw(Description(place=place, time=t), SIZE).image.mean() for t in ("noon", "night"))
+        assert night < noon - 20, place
+
+
+@pytest.mark.parametrize("prop", [p for p in PROPS if p != "nothing"])
+def test_every_prop_is_held_near_a_hand(prop: str) -> None:
+    drawing = draw(Description(prop=prop, layout=Layout(pose="presenting", framing="full")), SIZE)
+    where = np.argwhere(drawing.labels == Part.PROP)[:, ::-1]
+    assert len(where) > 20
+    wrist = drawing.joints[JOINTS.index("left wrist")]
+    assert np.linalg.norm(where - wrist, axis=1).min() < 14
+
+
+@pytest.mark.parametrize("finish", FINISHES)
+def test_finishes_differ_from_gouache_in_grey_already(finish: str) -> None:
+    if finish == "gouache":
+        return
+    plain, other = (draw(Description(finish=(f,)), SIZE).image.mean(2) for f in ("gouache", finish))
+    assert np.abs(plain - other).mean() > 4
+
+
+def test_a_mixed_finish_lies_between_its_parts() -> None:
+    a, b, mixed = FINISHES["gouache"], FINISHES["ink and wash"], blended(["gouache", "ink and wash"])
+    assert a.line < mixed.line < b.line
+
+
+@pytest.mark.parametrize("framing", FRAMINGS)
+@pytest.mark.parametrize("size", [(128, 288), (288, 128), (256, 256)])
+def test_the_head_is_in_the_picture_at_every_framing_and_aspect(framing: str, size: tuple[int, int]) -> None:
+    drawing = draw(Description(layout=Layout(framing=framing, pose="reaching")), size)
+    x, y, _ = drawing.head
+    assert 0 < x < size[0]
+    assert 0 < y < size[1]
+    assert share(drawing.labels, Part.FACE) > 0
+
+
+def test_the_same_description_gives_the_same_bytes_with_and_without_cache() -> None:
+    description = Description(weather="rain", time="dawn", prop="lantern")
+    first = draw(description, SIZE)
+    again = draw(description, SIZE)
+    backdrops.clear()
+    cold = draw(description, SIZE)
+    assert first.image.tobytes() == again.image.tobytes() == cold.image.tobytes()
+    assert first.labels.tobytes() == cold.labels.tobytes()
+
+
+def test_a_mirrored_layout_mirrors_the_figure_and_renames_its_joints() -> None:
+    right = draw(Description(layout=Layout(pose="waving", framing="full")), SIZE)
+    left = draw(Description(layout=Layout(pose="waving", framing="full", facing=-1)), SIZE)
+    raised = JOINTS.index("left wrist"), JOINTS.index("right wrist")
+    assert right.joints[raised[0], 1] < right.joints[raised[1], 1]
+    assert left.joints[raised[1], 1] < left.joints[raised[0], 1]
+
+
+@pytest.mark.parametrize("weather", WEATHERS)
+def test_weather_changes_the_air_outdoors_and_nothing_indoors(weather: str) -> None:
+    outdoors = [draw(Description(place="roof garden", weather=w), SIZE).image for w in ("clear", weather)]
+    assert (outdoors[0].tobytes() == outdoors[1].tobytes()) == (weather == "clear")
+
+
+def test_a_garment_has_the_colour_that_was_asked_at_noon() -> None:
+    red, blue = (0.72, 0.28, 0.23), (0.18, 0.25, 0.40)
+    means = []
+    for colour in (red, blue):
+        drawing = draw(Description(outfit="tunic", colour_a=colour, time="noon", layout=Layout(framing="full")), (256, 320))
+        means.append(drawing.image[drawing.labels == Part.TOP].mean(0))
+    assert means[0][0] > means[0][2] + 40
+    assert means[1][2] > means[1][0] + 15
+
+
+def landmark_distance(face: Face, a: str, b: str) -> float:
+    marks = draw(Description(face=face, layout=Layout(framing="close", pose="facing")), SIZE).landmarks
+    return float(np.linalg.norm(marks[a] - marks[b]))
+
+
+@pytest.mark.parametrize(
+    ("parameter", "a", "b"),
+    [
+        ("eye_spacing", "left pupil", "right pupil"),
+        ("mouth_width", "mouth left", "mouth right"),
+        ("nose_length", "nose tip", "left eye inner"),
+        ("length", "chin", "nose tip"),
+        ("eye_size", "left eye inner", "left eye outer"),
+    ],
+)
+def test_a_face_parameter_moves_its_landmarks_monotonically(parameter: str, a: str, b: str) -> None:
+    distances = [landmark_distance(Face(**{parameter: value}), a, b) for value in (0.85, 0.95, 1.05, 1.15)]
+    assert distances == sorted(distances)
+    assert distances[-1] > distances[0] * 1.03
+
+
+def test_strangers_have_other_faces() -> None:
+    faces = [Face.sampled(np.random.default_rng(seed)).as_array() for seed in range(30)]
+    apart = [np.abs(a - b).max() for a, b in itertools.combinations(faces, 2)]
+    assert min(apart) > 0.05
+
+
+def test_expressions_change_the_mouth_or_the_brows() -> None:
+    pictures = [draw(Description(expression=e, layout=Layout(framing="close")), SIZE).image.astype(int) for e in EXPRESSIONS]
+    for a, b in itertools.combinations(pictures, 2):
+        assert np.abs(a - b).mean() > 0.02
+
+
+@pytest.mark.parametrize("outfit", OUTFITS)
+def test_a_hood_hides_long_hair(outfit: str) -> None:
+    hair = share(draw(Description(outfit=outfit, hair="long straight", layout=Layout(framing="bust")), SIZE).labels, Part.HAIR)
+    assert (hair < 0.12) == has_hood(outfit)
+
+
+def test_an_unknown_name_is_an_error() -> None:
+    with pytest.raises(KeyError):
+        draw(Description(place="the moon"), SIZE)

@@ -1,0 +1,87 @@
+import json
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from mosskeeper.core.errors import BadRecipe
+from mosskeeper.core.recipe import MAX_SEED, Cue, Recipe, differences, read_recipe
+
+SHA = "a" * 64
+cues = st.builds(
+    lambda w, a, b, on: Cue(picture=SHA, weight=w, start=min(a, b), end=max(a, b) + 1, on=on),
+    st.floats(0, 1.5), st.integers(0, 99), st.integers(0, 99), st.booleans(),
+)  # fmt: skip
+recipes = st.builds(
+    Recipe,
+    words=st.text(max_size=60),
+    negative=st.text(max_size=20),
+    width=st.sampled_from([256, 512, 2048]),
+    steps=st.integers(4, 60),
+    guidance=st.floats(0, 20),
+    seed=st.none() | st.integers(0, MAX_SEED),
+    count=st.integers(1, 8),
+    cues=st.lists(cues, max_size=3),
+)
+
+
+@given(recipes)
+def test_a_recipe_survives_being_written_and_read(recipe: Recipe) -> None:
+    assert read_recipe(recipe.to_json()) == recipe
+
+
+@given(recipes)
+def test_a_recipe_does_not_differ_from_itself(recipe: Recipe) -> None:
+    assert differences(recipe, recipe) == []
+
+
+def test_differences_name_what_changes_in_the_artists_words() -> None:
+    changed = differences(Recipe(words="a boy", seed=3), Recipe(words="a girl", guidance=5.5))
+    assert ("Words", "a boy", "a girl") in changed
+    assert ("Guidance", "7", "5.5") in changed
+    assert ("Seed", "3", "fresh") in changed
+    assert len(changed) == 3
+
+
+def test_a_recipe_from_a_newer_version_is_refused_with_what_to_do() -> None:
+    with pytest.raises(BadRecipe, match="newer version.*Update Moss Keeper"):
+        read_recipe({"version": 2, "words": "a boy", "something": "new"})
+
+
+@pytest.mark.parametrize("broken", ["{", "", "[1]", '"x"', b"\xff\xfe", json.dumps({"version": 1, "steps": "many"})])
+def test_a_broken_recipe_is_refused_with_a_sentence(broken: str | bytes) -> None:
+    with pytest.raises(BadRecipe) as caught:
+        read_recipe(broken)
+    assert caught.value.sentence.endswith(".")
+
+
+@pytest.mark.parametrize(
+    ("change", "field", "sentence"),
+    [
+        ({"steps": 3}, "steps", "Steps must be at least 4."),
+        ({"steps": "a few"}, "steps", "Steps must be a number."),
+        ({"guidance": 21}, "guidance", "Guidance must be at most 20."),
+        ({"guidance": float("nan")}, "guidance", "Guidance must be"),
+        ({"count": 9}, "count", "Takes must be at most 8."),
+        ({"width": 500}, "width", "Width must be a multiple of 16."),
+        ({"seed": -1}, "seed", "Seed must be at least 0."),
+        ({"cues": [{"picture": SHA, "start": 60, "end": 40}]}, "cues", "the span must end after it starts"),
+        ({"cues": [{"picture": SHA, "weight": 2}]}, "weight", "Weight must be at most 1.5."),
+        ({"steps_": 1}, "steps_", "not a setting that this version knows"),
+    ],
+)
+def test_a_value_out_of_range_is_named(change: dict[str, object], field: str, sentence: str) -> None:
+    with pytest.raises(BadRecipe) as caught:
+        read_recipe({"version": 1} | change)
+    assert caught.value.field == field
+    assert sentence in caught.value.sentence
+
+
+def test_the_recipe_of_a_take_asks_for_one_picture_with_its_own_seed() -> None:
+    own = Recipe(words="a boy", count=6).with_seed(41)
+    assert (own.seed, own.count, own.words) == (41, 1, "a boy")
+
+
+def test_the_prompt_joins_given_words_and_the_artists() -> None:
+    assert Recipe(given="Ada", words="calm").prompt == "Ada, calm"
+    assert Recipe(words="calm").prompt == "calm"

@@ -1,0 +1,125 @@
+import numpy as np
+import pytest
+
+from mosskeeper.core.diffusion.take import Progress, make_take
+from mosskeeper.core.errors import Stopped
+from mosskeeper.core.illustrator.description import Part
+from mosskeeper.core.reading.palette import palette_distance, read_palette
+from mosskeeper.core.recipe import Cue, Recipe
+
+SHA = "c" * 64
+BASE = Recipe(words="a girl in a garden dress in the fern house at noon, full figure", width=256, height=320, steps=8)
+
+
+@pytest.fixture(scope="module")
+def reference() -> np.ndarray:
+    return make_take(Recipe(words="at the canal market at dusk", width=256, height=256, steps=6), 3).image
+
+
+def with_cue(weight: float, start: float = 0, end: float = 100, on: bool = True) -> Recipe:
+    return BASE.model_copy(update={"cues": [Cue(picture=SHA, weight=weight, start=start, end=end, on=on)]})
+
+
+def distance(recipe: Recipe, reference: np.ndarray, seed: int = 1) -> float:
+    return palette_distance(read_palette(make_take(recipe, seed, {SHA: reference}).image), read_palette(reference))
+
+
+def test_one_recipe_and_seed_give_the_same_bytes() -> None:
+    assert make_take(BASE, 7).image.tobytes() == make_take(BASE, 7).image.tobytes()
+
+
+def test_seeds_give_different_pictures() -> None:
+    a, b = make_take(BASE, 1).image.astype(int), make_take(BASE, 2).image.astype(int)
+    assert np.abs(a - b).mean() > 3
+
+
+def test_the_picture_has_the_size_of_the_recipe() -> None:
+    assert make_take(BASE.model_copy(update={"width": 320, "height": 256}), 1).image.shape == (256, 320, 3)
+
+
+@pytest.mark.parametrize("silent", [with_cue(0.0), with_cue(0.9, on=False)])
+def test_a_cue_without_weight_or_switched_off_changes_no_byte(silent: Recipe, reference: np.ndarray) -> None:
+    assert make_take(silent, 5, {SHA: reference}).image.tobytes() == make_take(BASE, 5).image.tobytes()
+
+
+@pytest.mark.parametrize("seed", [1, 2, 3])
+def test_a_heavier_reference_brings_the_take_closer_to_it_without_jumps(seed: int, reference: np.ndarray) -> None:
+    distances = [distance(with_cue(w), reference, seed) for w in np.linspace(0, 1, 6)]
+    falls = -np.diff(distances)
+    assert distances[-1] < distances[0] * 0.75
+    assert (falls > -0.5).all()  # ΔE: what re-measuring a palette may wobble
+    assert falls.max() < 0.45 * (distances[0] - distances[-1])
+
+
+def test_a_cue_that_acts_in_one_half_pulls_less_than_one_that_acts_throughout(reference: np.ndarray) -> None:
+    none, early, late, whole = (
+        distance(r, reference) for r in (BASE, with_cue(0.9, 0, 50), with_cue(0.9, 50, 100), with_cue(0.9))
+    )  # fmt: skip
+    assert whole < early < none
+    assert whole < late < none
+
+
+def test_a_span_that_holds_no_step_does_nothing(reference: np.ndarray) -> None:
+    empty = make_take(with_cue(0.9, 99.9, 100), 4, {SHA: reference}).image
+    assert np.abs(empty.astype(int) - make_take(BASE, 4).image).mean() < 0.5
+
+
+def test_the_order_of_cues_never_matters(reference: np.ndarray) -> None:
+    pictures = {SHA: reference, "d" * 64: reference[:, ::-1] // 2}
+    one, two = Cue(picture=SHA, weight=0.4), Cue(picture="d" * 64, weight=0.7)
+    a, b = (make_take(BASE.model_copy(update={"cues": cues}), 2, pictures).image for cues in ([one, two], [two, one]))
+    assert a.tobytes() == b.tobytes()
+
+
+def test_a_look_keeps_the_skin(reference: np.ndarray) -> None:
+    plain, pulled = make_take(BASE, 6), make_take(with_cue(1.0), 6, {SHA: reference})
+    skin = plain.drawing.labels == Part.FACE
+    change = np.abs(pulled.image.astype(int) - plain.image).mean(2)
+    assert change[skin].mean() < 0.5 * change[~skin].mean()
+
+
+def test_progress_comes_after_every_step_with_previews_between() -> None:
+    seen: list[Progress] = []
+    make_take(BASE, 1, report=seen.append)
+    assert [p.step for p in seen] == list(range(1, 9))
+    previews = [p.preview for p in seen if p.preview is not None]
+    assert len(previews) >= 3
+    assert all(p.dtype == np.uint8 and p.shape[2] == 3 for p in previews)
+
+
+def test_a_take_stops_within_one_step() -> None:
+    steps: list[int] = []
+    with pytest.raises(Stopped):
+        make_take(BASE, 1, report=lambda p: steps.append(p.step), should_stop=lambda: len(steps) >= 3)
+    assert steps == [1, 2, 3]
+
+
+def test_a_take_stops_before_its_first_step() -> None:
+    with pytest.raises(Stopped):
+        make_take(BASE, 1, should_stop=lambda: True)
+
+
+@pytest.mark.parametrize("sampler", ["euler", "heun", "ancestral"])
+def test_every_sampler_draws_what_was_asked(sampler: str) -> None:
+    take = make_take(BASE.model_copy(update={"sampler": sampler, "guidance": 9.0}), 3)
+    assert (take.description.subject, take.description.outfit, take.description.place) == ("girl", "garden dress", "fern house")
+
+
+def test_words_are_found_in_most_takes_and_absent_without_guidance() -> None:
+    def share(guidance: float) -> float:
+        recipe = Recipe(words="at night on the library stair, a plum cloak", guidance=guidance, width=256, height=256, steps=4)
+        made = [make_take(recipe, seed).description for seed in range(12)]
+        return sum((d.time == "night") + (d.place == "library stair") + (d.outfit == "night cloak") for d in made) / 36
+
+    assert share(7) > 0.95
+    assert share(0) < 0.6
+
+
+def test_styles_of_the_recipe_rule_over_words() -> None:
+    take = make_take(BASE.model_copy(update={"styles": ["chalk"]}), 1)
+    assert take.description.finish == ("chalk",)
+
+
+def test_a_missing_picture_is_an_error() -> None:
+    with pytest.raises(KeyError):
+        make_take(with_cue(0.5), 1, {})

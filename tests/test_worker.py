@@ -1,0 +1,105 @@
+"""Real workers as processes: killed, stopped, without a database."""
+
+import signal
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session, sessionmaker
+
+from mosskeeper.core.recipe import Recipe
+from mosskeeper.queue.app import queue_app, submit
+from mosskeeper.studio import runs, shots
+from mosskeeper.studio.models import Run, Take
+from tests.conftest import SMALL, Processes, lay_out, wait_for
+
+LONG = SMALL.model_copy(update={"width": 512, "height": 640, "steps": 60, "count": 4})
+
+
+def enqueue(make_session: sessionmaker[Session], database_url: str, recipe: Recipe) -> int:
+    with make_session.begin() as session:
+        shot = session.scalar(select(Run.shot_id)) or lay_out(session).id
+        return submit(session, queue_app(database_url), shots.find(session, shot), recipe).id
+
+
+def look(make_session: sessionmaker[Session], run_id: int) -> Run:
+    with make_session() as session:
+        return runs.find(session, run_id)
+
+
+def takes_of(make_session: sessionmaker[Session], run_id: int) -> list[int]:
+    with make_session() as session:
+        return list(session.scalars(select(Take.place).where(Take.run_id == run_id).order_by(Take.place)))
+
+
+def test_a_run_becomes_takes(make_session: sessionmaker[Session], database_url: str, processes: Processes) -> None:
+    processes.worker()
+    run_id = enqueue(make_session, database_url, SMALL)
+    wait_for(lambda: look(make_session, run_id).state == "done", 60)
+    assert takes_of(make_session, run_id) == [0, 1]
+    assert look(make_session, run_id).step == 12
+
+
+def test_a_killed_workers_run_is_finished_by_another_once(
+    make_session: sessionmaker[Session], database_url: str, processes: Processes
+) -> None:
+    victim = processes.worker()
+    run_id = enqueue(make_session, database_url, LONG)
+    wait_for(lambda: takes_of(make_session, run_id), 60)
+    victim.send_signal(signal.SIGKILL)
+    victim.wait()
+    before = takes_of(make_session, run_id)
+    assert look(make_session, run_id).state == "running"
+    assert len(before) < LONG.count
+    processes.worker()
+    wait_for(lambda: look(make_session, run_id).state == "done", 90)
+    assert takes_of(make_session, run_id) == [0, 1, 2, 3]
+    with make_session() as session:
+        assert session.scalar(select(func.count()).select_from(Take)) == 4
+        assert sorted(session.scalars(select(Take.seed))) == [5, 6, 7, 8]
+    assert look(make_session, run_id).attempts == 2
+
+
+def test_a_worker_that_is_told_to_end_gives_its_run_back(
+    make_session: sessionmaker[Session], database_url: str, processes: Processes
+) -> None:
+    first = processes.worker()
+    run_id = enqueue(make_session, database_url, LONG)
+    wait_for(lambda: look(make_session, run_id).step > 3, 60)
+    first.terminate()
+    assert first.wait(20) == 0
+    assert look(make_session, run_id).state == "waiting"
+    processes.worker()
+    wait_for(lambda: look(make_session, run_id).state == "done", 90)
+    assert takes_of(make_session, run_id) == [0, 1, 2, 3]
+
+
+def test_stopping_ends_a_run_and_keeps_what_is_finished(
+    make_session: sessionmaker[Session], database_url: str, processes: Processes
+) -> None:
+    processes.worker()
+    run_id = enqueue(make_session, database_url, LONG)
+    wait_for(lambda: takes_of(make_session, run_id), 60)
+    with make_session.begin() as session:
+        runs.stop(session, run_id)
+    wait_for(lambda: look(make_session, run_id).state == "stopped", 15)
+    assert 1 <= len(takes_of(make_session, run_id)) < 4
+
+
+def test_a_worker_outlives_a_loss_of_all_its_connections(
+    make_session: sessionmaker[Session], database_url: str, processes: Processes
+) -> None:
+    worker = processes.worker()
+    with make_session() as session:
+        session.connection().exec_driver_sql(
+            "select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()"
+        )
+    run_id = enqueue(make_session, database_url, SMALL)
+    wait_for(lambda: look(make_session, run_id).state == "done", 60)
+    assert worker.poll() is None
+
+
+def test_a_second_worker_adds_capacity(make_session: sessionmaker[Session], database_url: str, processes: Processes) -> None:
+    processes.worker()
+    processes.worker()
+    ids = [enqueue(make_session, database_url, LONG) for _ in range(2)]
+    wait_for(lambda: all(look(make_session, i).step > 0 for i in ids), 60)
+    assert len({look(make_session, i).worker for i in ids}) == 2

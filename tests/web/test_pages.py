@@ -1,0 +1,311 @@
+"""The pages over real HTTP, as a browser or a script would ask for them."""
+
+import io
+import re
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import httpx
+import numpy as np
+import pytest
+import uvicorn
+from PIL import Image
+from sqlalchemy.orm import Session, sessionmaker
+
+from mosskeeper.cluster import free_port
+from mosskeeper.core.pictures.decode import encode_png
+from mosskeeper.core.recipe import Recipe
+from mosskeeper.formats.png import recipe_of, with_recipe
+from mosskeeper.settings import Settings
+from mosskeeper.studio import cast, runs, shots, takes
+from mosskeeper.studio.models import Shot
+from mosskeeper.web.app import create_app
+from tests.conftest import SMALL, lay_out, wait_for
+
+IMAGE = np.random.default_rng(0).integers(0, 255, (40, 32, 3), np.uint8)
+HTMX = {"HX-Request": "true"}
+
+
+@pytest.fixture
+def shot(make_session: sessionmaker[Session]) -> Shot:
+    """A shot with two finished takes."""
+    with make_session.begin() as session:
+        made = lay_out(session)
+        run = runs.create(session, made, SMALL)
+        runs.begin(session, run.id, "test")
+        for place, seed in enumerate(run.seeds):
+            runs.store_take(session, run.id, place, seed, IMAGE + place, 1.0)
+        runs.finish(session, run.id, "done")
+        return made
+
+
+@pytest.fixture
+def client(database_url: str) -> Iterator[httpx.Client]:
+    """A client of a real server, in a thread of its own."""
+    settings = Settings(database_url, Path("unused"), heartbeat_seconds=1, stalled_seconds=4)
+    server = uvicorn.Server(uvicorn.Config(create_app(settings), port=free_port(), log_level="warning", timeout_graceful_shutdown=1))
+    thread = threading.Thread(target=server.run)
+    thread.start()
+    wait_for(lambda: server.started)
+    with httpx.Client(base_url=f"http://127.0.0.1:{server.config.port}", timeout=20) as made:
+        yield made
+    server.should_exit = True
+    thread.join()
+
+
+def fields(**changes: object) -> dict[str, object]:
+    """What the form of the light table sends."""
+    return {
+        "revision": 1, "words": SMALL.words, "negative": "", "width": 256, "height": 320, "steps": 6, "sampler": "euler",
+        "guidance": "7", "seed": "5", "count": 2, "engine": "built-in", "has-styles": "yes", "has-cues": "yes",
+    } | changes  # fmt: skip
+
+
+def take_ids(client: httpx.Client, shot: Shot) -> list[int]:
+    return [
+        int(i)
+        for i in re.findall(rf'href="/shots/{shot.id}\?take=(\d+)" hx-get', client.get(f"/shots/{shot.id}").text.split('id="strip"')[1])
+    ]
+
+
+def test_pages_answer_and_show_what_there_is(client: httpx.Client, shot: Shot) -> None:
+    assert "A Story" in client.get("/").text
+    board = client.get(f"/stories/{shot.story_id}").text
+    assert "Ada Reed" in board
+    assert "Fern house" in board
+    table = client.get(f"/shots/{shot.id}").text
+    assert "Ada Reed, girl" in table
+    assert "a small stand-in for a large model" in table.lower()
+    assert len(take_ids(client, shot)) >= 2
+
+    # what does not exist
+    for address in ("/stories/999", "/shots/999", "/takes/999/download", "/pictures/" + "0" * 64 + ".png", "/shots/x", "/nowhere"):
+        answer = client.get(address)
+        assert answer.status_code == 404, address
+        assert "does not exist" in answer.text or "leads nowhere" in answer.text
+    assert client.get(f"/shots/{shot.id}?take=999").status_code == 404
+
+
+def test_saving_the_table_tells_what_was_understood(client: httpx.Client, shot: Shot) -> None:
+    answer = client.post(f"/shots/{shot.id}/draft", data=fields(words="a boy with a lantrn, calm"), headers=HTMX)
+    assert answer.status_code == 200
+    assert 'title="subject: boy"' in answer.text
+    assert "“lantrn” is not known" in answer.text
+    assert 'data-by="lantern"' in answer.text
+    assert 'value="2"' in answer.text  # the new revision
+    assert "a boy with a lantrn, calm" in client.get(f"/shots/{shot.id}").text
+
+
+def test_words_of_which_nothing_is_known_are_allowed_with_a_warning(client: httpx.Client, shot: Shot) -> None:
+    answer = client.post(f"/shots/{shot.id}/draft", data=fields(words="quantum zebra"), headers=HTMX)
+    assert answer.status_code == 200
+    assert "Nothing in these words is known" in answer.text
+
+
+@pytest.mark.parametrize(
+    ("change", "field", "sentence"),
+    [
+        ({"steps": "many"}, "steps", "Steps must be a number."),
+        ({"steps": ""}, "steps", "Steps must be a number."),
+        ({"guidance": "25"}, "guidance", "Guidance must be at most 20."),
+        ({"count": "0"}, "count", "Takes must be at least 1."),
+        ({"width": "513"}, "width", "Width must be a multiple of 16."),
+        ({"seed": "-4"}, "seed", "Seed must be at least 0."),
+        ({"sampler": "magic"}, "sampler", "Sampler must be one of"),
+        ({"cue-0-picture": "a" * 64, "cue-0-weight": "3"}, "cues", "Weight must be at most 1.5."),
+        ({"cue-0-picture": "a" * 64, "cue-0-start": "70", "cue-0-end": "30"}, "cues", "must end after it starts"),
+    ],
+)
+def test_wrong_values_get_a_sentence_beside_their_field_and_change_nothing(
+    client: httpx.Client, shot: Shot, change: dict[str, object], field: str, sentence: str
+) -> None:
+    answer = client.post(f"/shots/{shot.id}/draft", data=fields(**change), headers=HTMX)
+    assert answer.status_code == 422
+    beside = re.search(rf'hx-target="#problem-{field}"[^>]*>(.*?)</hx-partial>', answer.text, re.S)
+    assert beside and sentence in beside[1]
+    assert 'id="mirror"' not in answer.text
+    assert SMALL.words in client.get(f"/shots/{shot.id}").text
+
+
+def test_a_decimal_comma_is_a_decimal_point(client: httpx.Client, shot: Shot) -> None:
+    assert client.post(f"/shots/{shot.id}/draft", data=fields(guidance="6,5"), headers=HTMX).status_code == 200
+    assert 'name="guidance" value="6.5"' in client.get(f"/shots/{shot.id}").text
+
+
+def test_the_later_of_two_tabs_is_told_and_may_save_over(client: httpx.Client, shot: Shot) -> None:
+    path = f"/shots/{shot.id}/draft"
+    assert client.post(path, data=fields(words="first tab"), headers=HTMX).status_code == 200
+    late = client.post(path, data=fields(words="second tab"), headers=HTMX)
+    assert late.status_code == 409
+    assert "changed in another tab" in late.text
+    assert "first tab" in client.get(f"/shots/{shot.id}").text
+    assert client.post(path, data=fields(words="second tab", over="yes"), headers=HTMX).status_code == 200
+    assert "second tab" in client.get(f"/shots/{shot.id}").text
+
+
+def test_running_without_words_or_cue_is_told(client: httpx.Client, make_session: sessionmaker[Session], shot: Shot) -> None:
+    with make_session.begin() as session:
+        shots.recast(session, shot.id, None, None, None)
+    answer = client.post(f"/shots/{shot.id}/run", data=fields(words="", revision=2), headers=HTMX)
+    assert answer.status_code == 422
+    assert "There are no words and no cue" in answer.text
+
+
+def test_without_a_worker_runs_wait_and_the_page_says_so(client: httpx.Client, shot: Shot) -> None:
+    answer = client.post(f"/shots/{shot.id}/run", data=fields(), headers=HTMX)
+    assert answer.status_code == 200
+    assert "waiting for a worker" in answer.text
+    assert "No worker is running" in client.get(f"/shots/{shot.id}").text
+    assert "No worker is running" in client.get(f"/stories/{shot.story_id}").text
+    run_id = re.search(r"/runs/(\d+)/stop", answer.text)
+    assert run_id
+    assert "Stopped by you" in client.post(f"/runs/{run_id[1]}/stop", headers=HTMX).text
+
+
+def upload(client: httpx.Client, shot: Shot, data: bytes, name: str = "study.png") -> httpx.Response:
+    return client.post(f"/shots/{shot.id}/pictures", files={"picture": (name, data)}, headers=HTMX)
+
+
+def test_an_uploaded_picture_becomes_a_cue_and_can_be_taken_off_and_brought_back(client: httpx.Client, shot: Shot) -> None:
+    answer = upload(client, shot, encode_png(255 - IMAGE))
+    assert answer.status_code == 200
+    sha = re.search(r'name="cue-0-picture" value="([0-9a-f]{64})"', answer.text)
+    assert sha
+    assert 'class="cue-title" title="study"' in answer.text
+    off = client.post(f"/shots/{shot.id}/cues/0/remove", headers=HTMX)
+    assert "cue-0-picture" not in off.text
+    assert "Bring it back" in off.text
+    assert "cue-0-picture" in client.post(f"/shots/{shot.id}/cues/{sha[1]}", headers=HTMX).text
+    stored = client.get(f"/pictures/{sha[1]}.png")
+    assert np.array_equal(np.asarray(Image.open(io.BytesIO(stored.content))), 255 - IMAGE)
+    assert "immutable" in stored.headers["cache-control"]
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [(b"", "empty"), (b"text", "not a PNG"), (encode_png(IMAGE)[:600], "damaged"), (b"\x89PNG" + bytes(20_100_000), "MB")],
+)
+def test_a_bad_upload_is_told_and_loses_nothing(client: httpx.Client, shot: Shot, data: bytes, says: str) -> None:
+    before = client.get(f"/shots/{shot.id}").text.count("cue-0-picture")
+    answer = upload(client, shot, data)
+    assert answer.status_code == 422
+    assert says in answer.text
+    assert client.get(f"/shots/{shot.id}").text.count("cue-0-picture") == before
+
+
+def test_what_was_done_to_an_upload_is_said(client: httpx.Client, shot: Shot) -> None:
+    out = io.BytesIO()
+    Image.new("RGBA", (20, 20), (0, 0, 0, 0)).save(out, "PNG")
+    assert "transparent parts" in upload(client, shot, out.getvalue()).text
+
+
+def test_a_downloaded_take_carries_its_recipe_and_restores_it(client: httpx.Client, shot: Shot) -> None:
+    newest = take_ids(client, shot)[0]
+    answer = client.get(f"/takes/{newest}/download")
+    assert answer.headers["content-disposition"].endswith('filename="first-shot-take-2.png"')
+    recipe = recipe_of(answer.content)
+    assert recipe is not None
+    assert (recipe.seed, recipe.words) == (6, SMALL.words)
+    assert client.get(f"/takes/{newest}/recipe.json").json()["seed"] == 6
+
+    other = Recipe(words="something else", guidance=3, width=256, height=320)
+    offer = upload(client, shot, with_recipe(encode_png(IMAGE), other, "x"))
+    assert "carries a recipe" in offer.text
+    assert "something else" in offer.text
+    assert "something else" not in client.get(f"/shots/{shot.id}").text  # shown before it is applied
+    applied = client.post(f"/shots/{shot.id}/recipe", data={"recipe": other.to_json()}, headers=HTMX)
+    assert applied.headers["hx-redirect"] == f"/shots/{shot.id}"
+    assert "something else" in client.get(f"/shots/{shot.id}").text
+
+
+def test_a_picture_with_a_newer_or_broken_recipe_is_told_and_can_still_be_a_cue(client: httpx.Client, shot: Shot) -> None:
+    from PIL.PngImagePlugin import PngInfo
+
+    for document, says in (('{"version": 9}', "newer version"), ("{oops", "damaged")):
+        info, out = PngInfo(), io.BytesIO()
+        info.add_itxt("mosskeeper:recipe", document)
+        Image.fromarray(IMAGE).save(out, "PNG", pnginfo=info)
+        answer = upload(client, shot, out.getvalue())
+        assert says in answer.text
+        assert "use the picture as a cue" in answer.text
+    assert client.post(f"/shots/{shot.id}/recipe", data={"recipe": "{oops"}, headers=HTMX).status_code == 422
+
+
+def test_keep_take_back_aside_and_anchor(client: httpx.Client, make_session: sessionmaker[Session], shot: Shot) -> None:
+    newest, oldest = take_ids(client, shot)[:2]
+    assert "take back" in client.post(f"/takes/{oldest}/keep", headers=HTMX).text
+    assert client.get(f"/shots/{shot.id}").text.count("Take 1</b>") == 1  # the kept take is shown first
+    assert "take back" not in client.post(f"/takes/{oldest}/take-back", headers=HTMX).text
+    client.post(f"/takes/{newest}/aside", headers=HTMX)
+    assert newest not in take_ids(client, shot)
+    assert "show 1 put aside" in client.get(f"/shots/{shot.id}").text
+    client.post(f"/takes/{newest}/bring-back", headers=HTMX)
+    assert newest in take_ids(client, shot)
+    assert "Lead anchor" in client.post(f"/takes/{newest}/anchor", headers=HTMX).text
+    with make_session() as session:
+        assert shot.character_id is not None
+        lead = cast.find(session, shot.character_id).lead
+        assert lead is not None
+        assert lead.take_id == newest
+        assert takes.find(session, newest).picture_sha256 == lead.picture_sha256
+
+
+def test_a_new_story_grows_from_nothing(client: httpx.Client) -> None:
+    assert client.post("/stories", data={"name": " "}).status_code == 422
+    story = client.post("/stories", data={"name": "Fresh", "summary": "kept"}).headers["location"]
+    assert "Nobody yet" in client.get(story).text
+    refused = client.post(f"{story}/characters", data={"name": "", "traits": "a boy with a letter"})
+    assert refused.status_code == 422
+    assert "a boy with a letter" in refused.text  # what was typed is kept
+    client.post(f"{story}/characters", data={"name": "Bo", "traits": "boy"})
+    client.post(f"{story}/scenes", data={"name": "Market", "words": "at the canal market"})
+    page = client.get(story).text
+    assert "Bo" in page
+    scene, character = (re.search(rf'name="{n}" value="(\d+)"', page) for n in ("scene", "character"))
+    assert scene and character
+    shot = client.post(f"{story}/shots", data={"scene": scene[1], "character": character[1]}).headers["location"]
+    assert "Bo, boy, at the canal market" in client.get(shot).text
+    assert "No takes yet" in client.get(shot).text
+
+
+def test_recasting_follows_the_selects(client: httpx.Client, shot: Shot) -> None:
+    answer = client.post(f"/shots/{shot.id}/recast", data=fields(character="", outfit="", scene=str(shot.scene_id)), headers=HTMX)
+    assert answer.headers["hx-redirect"] == f"/shots/{shot.id}"
+    assert "in the fern house at noon" in client.get(f"/shots/{shot.id}").text
+    assert "Ada Reed, girl" not in client.get(f"/shots/{shot.id}").text
+
+
+def test_live_state_comes_as_server_sent_events(client: httpx.Client, make_session: sessionmaker[Session], shot: Shot) -> None:
+    with client.stream("GET", f"/shots/{shot.id}/events") as stream:
+        lines = stream.iter_lines()
+        assert any('hx-target="#run-state"' in line for line in (next(lines) for _ in range(3)))
+        with make_session.begin() as session:
+            run = runs.create(session, shots.find(session, shot.id), SMALL)
+            runs.begin(session, run.id, "test")
+            runs.progress(session, run.id, 3, IMAGE)
+        seen = ""
+        for line in lines:
+            seen += line
+            if "step 3 of 6" in seen and f"/runs/{run.id}/previews/1.jpg" in seen:
+                break
+    assert client.get(f"/runs/{run.id}/previews/1.jpg").headers["content-type"] == "image/jpeg"
+
+
+def test_the_database_gone_for_a_moment_is_told_and_comes_back(
+    client: httpx.Client, make_session: sessionmaker[Session], shot: Shot
+) -> None:
+    url = make_session.kw["bind"].url
+    name = url.database
+    from mosskeeper.studio.database import connect
+
+    admin = connect(url.set(database="postgres", drivername="postgresql").render_as_string(hide_password=False))
+    with admin.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+        connection.exec_driver_sql(f"alter database {name} allow_connections false")
+        connection.exec_driver_sql(f"select pg_terminate_backend(pid) from pg_stat_activity where datname = '{name}'")
+        answer = client.post(f"/shots/{shot.id}/draft", data=fields(words="typed meanwhile"), headers=HTMX)
+        assert answer.status_code == 503
+        assert "database does not answer" in answer.text
+        connection.exec_driver_sql(f"alter database {name} allow_connections true")
+    admin.dispose()
+    assert client.post(f"/shots/{shot.id}/draft", data=fields(words="typed meanwhile"), headers=HTMX).status_code == 200
