@@ -1,3 +1,5 @@
+import itertools
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -94,7 +96,7 @@ def test_every_sampler_ends_at_the_only_exemplar(sampler: str) -> None:
     sigmas = karras(12)
     x = rng.normal(size=target.shape).astype(np.float32) * np.float32(sigmas[0])
     distances = []
-    for a, b in zip(sigmas, sigmas[1:], strict=False):
+    for a, b in itertools.pairwise(sigmas):
         x = step(x, target, a, b, sampler, lambda _x, _s: target, lambda: rng.normal(size=target.shape).astype(np.float32))
         distances.append(float(np.abs(x - target).mean()))
     assert distances[-1] < 1e-6

@@ -44,7 +44,7 @@ def test_differences_name_what_changes_in_the_artists_words() -> None:
 
 
 def test_a_recipe_from_a_newer_version_is_refused_with_what_to_do() -> None:
-    with pytest.raises(BadRecipe, match="newer version.*Update Moss Keeper"):
+    with pytest.raises(BadRecipe, match=r"newer version.*Update Moss Keeper"):
         read_recipe({"version": 2, "words": "a boy", "something": "new"})
 
 

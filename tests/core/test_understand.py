@@ -1,3 +1,5 @@
+import itertools
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -46,7 +48,7 @@ def test_without_turns_the_rest_of_its_clause_into_unwanted_things() -> None:
 
 def test_unknown_words_are_reported_with_the_nearest_known_one() -> None:
     unknown = understand("a lantrn beside a telescope").unknown
-    assert [(s.text, s.nearest) for s in unknown][0] == ("lantrn", "lantern")
+    assert next((s.text, s.nearest) for s in unknown) == ("lantrn", "lantern")
     assert unknown[1].text == "telescope"
 
 
@@ -62,7 +64,7 @@ def test_a_name_stands_for_one_face() -> None:
 def test_any_text_is_read_and_its_spans_lie_in_it_in_order(text: str) -> None:
     spans = understand(text).spans
     assert all(text[s.start : s.end] == s.text for s in spans)
-    assert all(a.end <= b.start for a, b in zip(spans, spans[1:], strict=False))
+    assert all(a.end <= b.start for a, b in itertools.pairwise(spans))
 
 
 def test_every_phrase_says_something_that_exists() -> None:

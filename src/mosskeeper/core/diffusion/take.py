@@ -32,6 +32,8 @@ from mosskeeper.core.recipe import Cue, Recipe
 
 F32 = NDArray[np.float32]
 EXEMPLARS = 12
+FEW_EXEMPLARS = 8  # for preview sizes, which must be quick
+PREVIEW_AREA = 150_000  # px
 SMALL_AREA = 128 * 160  # px of the small exemplars
 DECIDED = 0.35  # noise level below which the parts have chosen
 _PREVIEW_EVERY = 2
@@ -126,11 +128,13 @@ def make_take(
     size = (recipe.width, recipe.height)
     small = _small_size(size)
 
-    descriptions = beliefs.exemplars(layout_rng, EXEMPLARS)
-    drawings = []
-    for description in descriptions:
+    descriptions = beliefs.exemplars(layout_rng, EXEMPLARS if size[0] * size[1] > PREVIEW_AREA else FEW_EXEMPLARS)
+    drawn: dict[Description, Drawing] = {}
+    for description in descriptions:  # where words say much, many exemplars are the same
         _check(should_stop)
-        drawings.append(draw(description, small))
+        if description not in drawn:
+            drawn[description] = draw(description, small)
+    drawings = [drawn[description] for description in descriptions]
     segments = Segments(_shared_segments(drawings), len(GROUPS))
     posterior = Posterior(_signal(np.stack([d.image for d in drawings])), segments)
 

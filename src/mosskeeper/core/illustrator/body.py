@@ -7,7 +7,7 @@ import numpy as np
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import SIDES, Figure
 from mosskeeper.core.illustrator.items import Item
-from mosskeeper.core.illustrator.shapes import Points, ellipse, limb, point, points, ribbon, spline, taper, union
+from mosskeeper.core.illustrator.shapes import Points, ellipse, limb, point, points, ribbon, spline, taper
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
 
 
@@ -15,7 +15,7 @@ def draw(f: Figure) -> None:
     k = f.thickness
     for side, sign in SIDES:
         bones = [f.j[f"{side} {name}"] for name in ("hip", "knee", "ankle")]
-        f.add(union(limb(bones, [0.20 * k, 0.14 * k, 0.085 * k])), f.skin, Part.SKIN, 110)
+        f.add(f.union(limb(bones, [0.20 * k, 0.14 * k, 0.085 * k])), f.skin, Part.SKIN, 110)
         foot(f, side, sign, f.skin, Part.SKIN, 111)
     f.add(torso(f, 0), f.skin, Part.SKIN, 112)
     _neck(f)
@@ -84,7 +84,7 @@ def foot(f: Figure, side: str, sign: int, colour: str | Rgb, part: Part, slot: f
 def bare_arm(f: Figure, side: str, slot: float) -> None:
     k = f.thickness
     bones = [f.j[f"{side} {name}"] for name in ("shoulder", "elbow", "wrist")]
-    f.add(union(limb(bones, [0.125 * k, 0.095 * k, 0.07 * k])), f.skin, Part.SKIN, slot, shade=0.45)
+    f.add(f.union(limb(bones, [0.125 * k, 0.095 * k, 0.07 * k])), f.skin, Part.SKIN, slot, shade=0.45)
 
 
 def hand(f: Figure, side: str, sign: int, gripping: bool) -> None:
@@ -118,7 +118,7 @@ def hand(f: Figure, side: str, sign: int, gripping: bool) -> None:
     outline = spline([*(at(*p) for p in palm_outline), at(-0.09, 0.17), at(-0.105, 0.07)])
     thumb_open = ribbon([at(0.06, 0.02), at(0.145, 0.09), at(0.155, 0.18)], [0.055 * k, 0.042 * k, 0.028 * k])
     item = f.add(
-        union([outline, thumb_open, ellipse(at(0.155, 0.178), 0.029 * k, 0.029 * k), *fingers_open]),
+        f.union([outline, thumb_open, ellipse(at(0.155, 0.178), 0.029 * k, 0.029 * k), *fingers_open]),
         f.skin, Part.HAND, 176, shade=0.4, drop=0.3,
     )  # fmt: skip
     gaps = [taper([at(x, 0.15), at(x * 1.05, 0.25)], 0.006 * k) for x in (-0.044, 0.002, 0.049)]

@@ -15,7 +15,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from mosskeeper.core.illustrator.description import Description, Part
 from mosskeeper.core.illustrator.items import DisplayList, Item, Lamp, Mark
-from mosskeeper.core.illustrator.shapes import Points, point, to_path
+from mosskeeper.core.illustrator.shapes import Points, point, to_path, together, union
 from mosskeeper.core.illustrator.skeleton import JOINTS
 from mosskeeper.core.illustrator.vocabulary import colours
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
@@ -100,6 +100,10 @@ class Figure:
         a, b = ("hip", "knee") if t <= 1 else ("knee", "ankle")
         u = t if t <= 1 else t - 1
         return self.j[f"{side} {a}"] * (1 - u) + self.j[f"{side} {b}"] * u
+
+    def union(self, outlines: list[Points]) -> skia.Path:
+        """One shape out of several. In thumbnails the outlines only lie together, which fills the same area."""
+        return union(outlines) if self.detailed else together(outlines)
 
     # -- items -------------------------------------------------------------------------------------------
 

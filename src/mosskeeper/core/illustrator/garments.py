@@ -27,7 +27,6 @@ from mosskeeper.core.illustrator.shapes import (
     subtract,
     taper,
     to_path,
-    union,
 )
 from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS
 
@@ -66,6 +65,8 @@ def _sheet(f: Figure, left: Points, right: Points, wave: float = 0.04, waves: in
 
 
 def _folds(f: Figure, item: Item, left: Points, right: Points, hem: Points, n: int = 6, alpha: float = 0.5) -> None:
+    if not f.detailed:
+        return
     dark, light = [], []
     side = 1.5 * -f.light_side
     for i in range(n):
@@ -82,6 +83,8 @@ def _folds(f: Figure, item: Item, left: Points, right: Points, hem: Points, n: i
 
 
 def _trim(f: Figure, item: Item, hem: Points, width: float, colour: str, up: float = 0.0, dots: bool = True) -> None:
+    if not f.detailed:
+        return
     line = hem - point(0, up)
     f.mark(item, np.vstack([line + point(0, width * 0.1), (line - point(0, width))[::-1]]), colour, 0.95)
     if dots:
@@ -97,7 +100,7 @@ def trousers(f: Figure, colour: str, fit: float = 1.0) -> None:
     for i, side in enumerate(_far_first(f)):
         hip, knee, ankle = (f.j[f"{side} {name}"] for name in ("hip", "knee", "ankle"))
         hem = ankle * 0.94 + knee * 0.06
-        item = f.add(union(limb([hip, knee, hem], [0.235 * k, 0.175 * k, 0.135 * k])), colour, Part.BOTTOM, 113 + i * 2)
+        item = f.add(f.union(limb([hip, knee, hem], [0.235 * k, 0.175 * k, 0.135 * k])), colour, Part.BOTTOM, 113 + i * 2)
         d = knee - hip
         n = point(-d[1], d[0]) / np.hypot(*d)
         creases = [taper([knee + n * 0.15 * k + point(0, y), knee + point(0, y + 0.035), knee - n * 0.1 * k + point(0, y - 0.01)], 0.016)
@@ -120,7 +123,7 @@ def boots(f: Figure, colour: str, height: float) -> None:
         body.foot(f, side, sign, f.colour(colour), Part.SHOES, 117.5 + i, 0.035)
         top = ankle * (1 - height) + knee * height
         shaft = limb([top, ankle * 0.8 + knee * 0.2, ankle], [0.165 * k, 0.135 * k, 0.125 * k])
-        item = f.add(union(shaft), colour, Part.SHOES, 117.8 + i, drop=0.3)
+        item = f.add(f.union(shaft), colour, Part.SHOES, 117.8 + i, drop=0.3)
         d = (knee - ankle) / np.hypot(*(knee - ankle))
         n = point(-d[1], d[0])
         f.mark(item, ribbon([top - n * 0.2, top + n * 0.2], [0.05, 0.05]), "lit", 0.55)
@@ -142,7 +145,7 @@ def tunic(
     upper = body.torso(f, 1, 0.72)
     left, right = _skirt_edges(f, length, flare, f.hip_width + 0.1)
     skirt, hem = _sheet(f, left, right, 0.03)
-    whole = union([upper, skirt])
+    whole = f.union([upper, skirt])
     item = f.add(whole, colour, Part.TOP, 120, shade=0.9)
     _folds(f, item, left, right, hem, 5)
     pulls = [taper([f.at(s * f.shoulder_width * 0.86, 0.28), f.at(s * f.shoulder_width * 0.55, 0.42), f.at(s * f.shoulder_width * 0.30, 0.46 + y)], 0.022)
@@ -189,7 +192,7 @@ def sleeves(f: Figure, colour: str, reach: float = 1.0, width: float = 1.0, cuff
             widths.append(0.108 * k * width * (1.15 if width > 1.2 else 1))
         else:
             line[1], widths[1] = shoulder * (1 - reach * 2) + elbow * reach * 2, 0.16 * k * width
-        item = f.add(union(limb(line, widths)), colour, Part.TOP, slot, shade=0.5, drop=0.35)
+        item = f.add(f.union(limb(line, widths)), colour, Part.TOP, slot, shade=0.5, drop=0.35)
         end, d = line[-1], (line[-1] - line[-2]) / np.hypot(*(line[-1] - line[-2]))
         n, w = point(-d[1], d[0]), widths[-1]
         if reach > 0.5:
@@ -239,7 +242,7 @@ def apron(f: Figure, colour: str) -> None:
     for s in (-1, 1):
         strap = ribbon([f.at(s * w * 0.40, t * 0.30), f.at(s * w * 0.42, 0.05), f.at(s * w * 0.34, -0.08)], [0.045] * 3)
         f.add(strap, colour, Part.OUTER, 129, shade=0.2, drop=0.3)
-    item = f.add(union([bib, skirt]), colour, Part.OUTER, 130, shade=0.7)
+    item = f.add(f.union([bib, skirt]), colour, Part.OUTER, 130, shade=0.7)
     _folds(f, item, left, right, hem, 4, 0.4)
     y = t * 0.93
     pocket = points(f.at(-0.24, y), f.at(0.24, y), f.at(0.21, y + 0.34), f.at(-0.21, y + 0.34))
@@ -257,7 +260,7 @@ def coat(f: Figure, colour: str, trim: str, length: float) -> None:
     t = f.torso
     left, right = _skirt_edges(f, length, 0.22, f.hip_width + 0.12)
     skirt, hem = _sheet(f, left, right, 0.035)
-    whole = union([body.torso(f, 1.4, 0.7), skirt])
+    whole = f.union([body.torso(f, 1.4, 0.7), skirt])
     middle, half = (left + right) / 2, right - (left + right) / 2
     gape = np.linspace(0.02, 0.34, len(left))[:, None]
     below = middle[-1:] + point(0, 0.4)

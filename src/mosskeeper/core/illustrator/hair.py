@@ -24,7 +24,6 @@ from mosskeeper.core.illustrator.shapes import (
     spline,
     taper,
     to_path,
-    union,
     wobble,
 )
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
@@ -71,7 +70,7 @@ def draw(f: Figure, hair: Hair) -> None:
 def _layer(f: Figure, layer: Layer, slot: float, colour: Rgb, shine: bool = False) -> None:
     if not layer.outlines:
         return
-    shape = union(layer.outlines)
+    shape = f.union(layer.outlines)
     if f.hood and shine:
         inside = [(-0.50, 0.1), (-0.46, 0.42), (-0.2, 0.52), (0.2, 0.52), (0.46, 0.42), (0.50, 0.1), (0.50, -0.3),
                   (0.2, -0.6), (-0.2, -0.6), (-0.50, -0.3)]  # fmt: skip

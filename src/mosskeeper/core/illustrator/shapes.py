@@ -232,6 +232,11 @@ def union(outlines: Iterable[Points]) -> skia.Path:
     return scaled_path(path, 1 / _UNION_SCALE)
 
 
+def together(outlines: Iterable[Points]) -> skia.Path:
+    """One path of all the outlines, turned the same way round, so that overlaps stay filled."""
+    return to_path([_counter_clockwise(_f64(p)) for p in outlines])
+
+
 def scaled_path(path: skia.Path, scale: float, dx: float = 0.0, dy: float = 0.0) -> skia.Path:
     matrix = skia.Matrix()
     matrix.setScaleTranslate(scale, scale, float(dx), float(dy))

@@ -1,0 +1,30 @@
+"""`./moss bench`: always exits 0; whether aims hold is told in the table and the JSON."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+from bench import engine, pages
+from bench.report import publish
+
+BENCHES = {"engine": engine.measure, "pages": pages.measure}
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(prog="moss bench", description="Measure speed; ratios and medians of several runs.")
+    parser.add_argument("name", nargs="?", choices=BENCHES, help="one bench; all of them without a name")
+    parser.add_argument("--json", type=Path, metavar="FILE", help="write the rows of all measured benches as JSON")
+    arguments = parser.parse_args()
+    names = [arguments.name] if arguments.name else list(BENCHES)
+    rows = []
+    for name in names:
+        measured = BENCHES[name]()
+        publish(name, measured, None)
+        rows += measured
+    if arguments.json:
+        publish(arguments.name or "all", rows, arguments.json)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,65 @@
+"""Seconds of the built-in engine: whole takes, their sampling, the first preview."""
+
+from __future__ import annotations
+
+import statistics
+import time
+from itertools import count
+
+import cv2
+import numpy as np
+
+from bench.report import Row, median_seconds, row
+from mosskeeper.core.diffusion import take as take_module
+from mosskeeper.core.diffusion.take import EXEMPLARS, SMALL_AREA, make_take
+from mosskeeper.core.recipe import Recipe
+
+FULL = Recipe(given="Marrit Fenn, young woman, copper hair in a long braid, in a navy festival coat",
+              words="at the canal market at dusk, holding up a lantern, half figure, calm", width=512, height=640, steps=20)  # fmt: skip
+
+
+def measure() -> list[Row]:
+    cv2.setNumThreads(1)
+    preview = FULL.model_copy(update={"width": 256, "height": 320})
+    whole, sampling, first = _takes(FULL)
+    small_whole, _, _ = _takes(preview)
+    exemplars = np.zeros((EXEMPLARS, SMALL_AREA, 3), np.float32)
+    target = np.zeros((FULL.height, FULL.width, 3), np.float32)
+    copying = median_seconds(lambda: (exemplars.copy(), target.copy()), 25)
+    return [
+        row("take 512×640, 20 steps, one thread", whole, "s", "<= 2"),
+        row("of which sampling", sampling, "s", "<= 0.6"),
+        row("time to first preview", first, "s"),
+        row("take 256×320", small_whole, "s", "<= 0.5"),
+        row("sampling over copying its exemplars once", sampling / copying, "×"),
+    ]
+
+
+def _takes(recipe: Recipe, runs: int = 7) -> tuple[float, float, float]:
+    """Medians over fresh seeds: whole take, all but the drawing of exemplars, time to the first preview."""
+    seeds = count(1000)
+    make_take(recipe, next(seeds))
+    wholes, samplings, firsts = [], [], []
+    own_draw = take_module.draw
+    for _ in range(runs):
+        drawing = 0.0
+        firsts_here: list[float] = []
+
+        def timed(*arguments: object) -> object:
+            nonlocal drawing
+            begun = time.perf_counter()
+            result = own_draw(*arguments)  # type: ignore[arg-type]
+            drawing += time.perf_counter() - begun
+            return result
+
+        take_module.draw = timed  # type: ignore[assignment]
+        started = time.perf_counter()
+        try:
+            make_take(recipe, next(seeds), report=lambda _, s=started, f=firsts_here: f.append(time.perf_counter() - s))
+        finally:
+            take_module.draw = own_draw
+        whole = time.perf_counter() - started
+        wholes.append(whole)
+        samplings.append(whole - drawing)
+        firsts.append(firsts_here[0])
+    return statistics.median(wholes), statistics.median(samplings), statistics.median(firsts)
