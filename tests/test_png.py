@@ -7,7 +7,7 @@ from PIL import Image, PngImagePlugin
 from mosskeeper.core.errors import BadRecipe
 from mosskeeper.core.pictures.decode import decode, encode_png
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.formats.png import RECIPE_CHUNK, recipe_of, with_recipe
+from mosskeeper.formats.png import RECIPE_CHUNK, XMP_CHUNK, recipe_of, with_recipe
 
 PIXELS = np.random.default_rng(0).integers(0, 255, (20, 30, 3), np.uint8)
 RECIPE = Recipe(words="a girl, “quoted” & <marked> ß", seed=12, count=1)
@@ -29,7 +29,7 @@ def test_a_recipe_travels_inside_the_picture_and_pixels_stay() -> None:
 
 def test_the_picture_says_that_it_is_algorithmic_media() -> None:
     image = Image.open(io.BytesIO(with_recipe(encode_png(PIXELS), RECIPE, 'A "title" & more')))
-    xmp = image.info["XML:com.adobe.xmp"]
+    xmp = image.info[XMP_CHUNK]
     assert "digitalsourcetype/algorithmicMedia" in xmp
     assert "Moss Keeper" in xmp
     assert "&amp; more" in xmp

@@ -1,9 +1,9 @@
 import numpy as np
 import pytest
 
-from mosskeeper.core.diffusion.take import Progress, make_take
+from mosskeeper.core.diffusion.take import Progress, make_take, recombined
 from mosskeeper.core.errors import Stopped
-from mosskeeper.core.illustrator.description import Part
+from mosskeeper.core.illustrator.description import Description, Part
 from mosskeeper.core.reading.palette import palette_distance, read_palette
 from mosskeeper.core.recipe import Cue, Recipe
 
@@ -113,6 +113,14 @@ def test_words_are_found_in_most_takes_and_absent_without_guidance() -> None:
 
     assert share(7) > 0.95
     assert share(0) < 0.6
+
+
+def test_many_exemplars_that_agree_outweigh_one_that_does_not() -> None:
+    fair, dark = Description(skin="peach"), Description(skin="ebony", eyes="amber")
+    weights = np.full((12, 5), 0.07, np.float32)
+    weights[4] = 0.23
+    chosen = recombined([dark if k == 4 else fair for k in range(12)], weights)
+    assert (chosen.skin, chosen.eyes) == ("peach", fair.eyes)
 
 
 def test_styles_of_the_recipe_rule_over_words() -> None:

@@ -52,8 +52,8 @@ SCENES = {
 }
 
 SHOTS = (
-    DemoShot("Marrit Fenn", "rain cape", "Roof garden, dawn rain", "portrait, thoughtful, without glasses", 101),
-    DemoShot("Marrit Fenn", "rain cape", "Fern house, noon", "half figure, holding a watering can, smiling", 111),
+    DemoShot("Marrit Fenn", "rain cape", "Roof garden, dawn rain", "portrait, thoughtful, front view", 101),
+    DemoShot("Marrit Fenn", "rain cape", "Fern house, noon", "half figure, smiling, empty hands", 111),
     DemoShot("Marrit Fenn", "workshop apron", "Fern house, noon", "half figure, calm, empty hands", 121),
     DemoShot("Marrit Fenn", "festival coat", "Canal market, dusk", "half figure, holding up a lantern, calm", 131),
     DemoShot("Marrit Fenn", "festival coat", "Library stair, night", "full figure, surprised, holding a lantern", 141),

@@ -1,7 +1,7 @@
 """Takes as PNG files that carry their recipe.
 
 Two text chunks (PNG specification, third edition, 11.3.3): `mosskeeper:recipe` holds the recipe as JSON, and
-`XML:com.adobe.xmp` an XMP packet (ISO 16684-1) with IPTC's digital source type for algorithmic media.
+the other an XMP packet (ISO 16684-1) with IPTC's digital source type for algorithmic media.
 """
 
 from __future__ import annotations
@@ -15,7 +15,7 @@ from mosskeeper.core.errors import BadRecipe
 from mosskeeper.core.recipe import Recipe, read_recipe
 
 RECIPE_CHUNK = "mosskeeper:recipe"
-_XMP_CHUNK = "XML:com.adobe.xmp"  # the keyword that the XMP specification prescribes
+XMP_CHUNK = "XML:com.adobe.xmp"  # the keyword that the XMP specification prescribes
 _SOURCE_TYPE = "http://cv.iptc.org/newscodes/digitalsourcetype/algorithmicMedia"
 _LARGEST_CHUNK = 1_000_000
 
@@ -25,7 +25,7 @@ def with_recipe(png: bytes, recipe: Recipe, title: str) -> bytes:
     image = Image.open(io.BytesIO(png), formats=("PNG",))
     info = PngImagePlugin.PngInfo()
     info.add_itxt(RECIPE_CHUNK, recipe.to_json(), zip=True)
-    info.add_itxt(_XMP_CHUNK, _xmp(title))
+    info.add_itxt(XMP_CHUNK, _xmp(title))
     out = io.BytesIO()
     image.save(out, "PNG", pnginfo=info, compress_level=6)
     return out.getvalue()

@@ -26,7 +26,7 @@ _GREY = 9.0  # odds of grey and white hair for the old
 GROUPS: dict[str, tuple[str, ...]] = {
     "place": ("place", "time", "weather"),
     "hair": ("hair", "hair_colour"),
-    "person": ("skin", "eyes", "freckles", "glasses", "beard", "face", "expression"),
+    "person": ("skin", "expression", "eyes", "glasses", "beard", "freckles", "face"),
     "dress": ("outfit", "colour_a", "colour_b"),
     "prop": ("prop",),
 }

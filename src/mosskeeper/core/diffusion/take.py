@@ -191,14 +191,25 @@ def make_take(
 
 
 def recombined(descriptions: list[Description], weights: F32) -> Description:
-    """One description: for each group of attributes, the exemplar that its segment follows most.
+    """One description: for each group of attributes, what its segment follows most.
 
-    `weights` (K, groups) as the posterior gives them. What all exemplars share comes from the first.
+    Attribute by attribute, the value with the greatest total weight wins, among the exemplars that agree with what
+    won before it: eleven exemplars that say the same outweigh one that says something else, however loud that is.
+
+    Parameters
+    ----------
+    weights : (K, groups) as the posterior gives them.
     """
     changes: dict[str, object] = {}
     for g, attributes in enumerate(GROUPS.values()):
-        winner = descriptions[int(weights[:, g].argmax())]
-        changes.update({name: getattr(winner, name) for name in attributes})
+        agreeing = list(range(len(descriptions)))
+        for name in attributes:
+            votes: dict[object, float] = {}
+            for k in agreeing:
+                value = getattr(descriptions[k], name)
+                votes[value] = votes.get(value, 0.0) + float(weights[k, g])
+            changes[name] = winner = max(votes, key=lambda value: votes[value])
+            agreeing = [k for k in agreeing if getattr(descriptions[k], name) == winner]
     return replace(descriptions[0], **changes)  # type: ignore[arg-type]
 
 

@@ -93,7 +93,7 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "standing": ("stands", "stand", "upright"),
         "facing": ("front view", "facing the viewer", "facing forward", "front facing", "looking at the viewer", "from the front", "portrait pose"),
         "walking": ("walks", "walk", "strolling", "striding", "stepping", "going", "running"),
-        "reaching": ("reaching up", "reaches", "arm raised", "raising her arm", "raising his arm", "holding up", "raised hand", "stretching"),
+        "reaching": ("holding up a lantern", "holding up a letter", "holding up a book", "reaching up", "reaches", "arm raised", "raising her arm", "raising his arm", "holding up", "raised hand", "stretching"),
         "sitting": ("sits", "seated", "sit", "resting"),
         "kneeling": ("kneels", "kneel", "crouching", "crouched"),
         "presenting": ("arm out", "showing", "offering", "outstretched arm", "pointing"),
