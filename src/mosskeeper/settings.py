@@ -2,11 +2,22 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
+import stat
 from dataclasses import dataclass
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[2]
+
+
+def default_data(root: Path) -> Path:
+    """The project's data folder. Where root's PostgreSQL user could not reach it (a clone in /root), one in /var/lib."""
+    folder = root / "data"
+    reachable = all(parent.stat().st_mode & stat.S_IXOTH for parent in (root, *root.parents))
+    if os.geteuid() != 0 or reachable:
+        return folder
+    return Path("/var/lib") / f"moss-keeper-{hashlib.sha256(str(root).encode()).hexdigest()[:8]}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,7 +32,7 @@ class Settings:
         env = os.environ
         return Settings(
             database_url=env.get("MOSS_DATABASE_URL", ""),
-            data=Path(env.get("MOSS_DATA", ROOT / "data")).resolve(),
+            data=Path(env["MOSS_DATA"]).resolve() if "MOSS_DATA" in env else default_data(ROOT),
             heartbeat_seconds=float(env.get("MOSS_HEARTBEAT_SECONDS", "5")),
             stalled_seconds=float(env.get("MOSS_STALLED_SECONDS", "20")),
         )
