@@ -130,7 +130,7 @@ def test_run_and_job_exist_together_or_not_at_all(make_session: sessionmaker[Ses
             raise RuntimeError
     except RuntimeError:
         pass
-    count = "select count(*) from procrastinate_jobs where task_name = 'moss:make_takes'"
+    count = "select count(*) from procrastinate_jobs where task_name = 'make_takes'"
     with make_session.begin() as session:
         assert session.connection().exec_driver_sql(count).scalar() == 0
         assert session.scalar(select(func.count()).select_from(Run)) == 0

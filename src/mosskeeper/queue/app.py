@@ -8,7 +8,7 @@ from procrastinate import PsycopgConnector
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.queue.tasks import MAKE_TAKES, NAMESPACE, QUEUE, blueprint
+from mosskeeper.queue.tasks import MAKE_TAKES, QUEUE, register
 from mosskeeper.studio import runs
 from mosskeeper.studio.models import Run, Shot
 
@@ -16,7 +16,7 @@ from mosskeeper.studio.models import Run, Shot
 def queue_app(database_url: str) -> procrastinate.App:
     connector = PsycopgConnector(conninfo=database_url, min_size=1, max_size=4, timeout=10, reconnect_timeout=20)
     app = procrastinate.App(connector=connector)
-    app.add_tasks_from(blueprint, namespace=NAMESPACE)
+    register(app)
     return app
 
 
@@ -24,7 +24,7 @@ def submit(session: Session, app: procrastinate.App, shot: Shot, recipe: Recipe)
     """Creates a run and enqueues its job in the same transaction: either both exist or neither."""
     run = runs.create(session, shot, recipe)
     connection = session.connection().connection.driver_connection
-    app.configure_task(f"{NAMESPACE}:{MAKE_TAKES}", queue=QUEUE, lock=f"run {run.id}", connection=connection).defer(run_id=run.id)
+    app.configure_task(MAKE_TAKES, queue=QUEUE, lock=f"run {run.id}", connection=connection).defer(run_id=run.id)
     return run
 
 

@@ -23,21 +23,23 @@ from mosskeeper.studio import runs
 log = logging.getLogger(__name__)
 MAKE_TAKES = "make_takes"
 RESCUE = "rescue"
-NAMESPACE = "moss"
 QUEUE = "takes"
+HOUSE = "house"  # short jobs that keep the rest going
 _MOST_ATTEMPTS = 3
 
-blueprint = procrastinate.Blueprint()
+
+def register(app: procrastinate.App) -> None:
+    """Makes the jobs known to an app of the queue."""
+    retry = RetryStrategy(max_attempts=_MOST_ATTEMPTS, wait=1, retry_exceptions=(Interrupted, OperationalError))
+    app.task(name=MAKE_TAKES, queue=QUEUE, pass_context=True, retry=retry)(make_takes)
+    rescuing = app.task(name=RESCUE, queue=HOUSE, queueing_lock=RESCUE, pass_context=True)(rescue)
+    app.periodic(cron="* * * * * */5")(rescuing)  # every five seconds: the sixth field
 
 
 class Interrupted(Exception):
     """The worker is shutting down: the job goes back to the queue."""
 
 
-@blueprint.task(
-    name=MAKE_TAKES, queue=QUEUE, pass_context=True,
-    retry=RetryStrategy(max_attempts=_MOST_ATTEMPTS, wait=1, retry_exceptions=(Interrupted, OperationalError)),
-)  # fmt: skip
 def make_takes(context: JobContext, run_id: int) -> None:
     """Makes all takes of a run that are still missing."""
     sessions: sessionmaker[Session] = context.additional_context["sessions"]
@@ -98,8 +100,6 @@ def _watch(
     return report, should_stop
 
 
-@blueprint.periodic(cron="*/5 * * * * *")  # the sixth field is seconds
-@blueprint.task(name=RESCUE, queue="house", queueing_lock=RESCUE, pass_context=True)
 async def rescue(context: JobContext, timestamp: int) -> None:
     """Gives the jobs of dead workers back to the queue, or ends them after too many tries."""
     manager = context.app.job_manager
@@ -108,7 +108,7 @@ async def rescue(context: JobContext, timestamp: int) -> None:
         assert job.id is not None
         if job.attempts >= _MOST_ATTEMPTS:
             await manager.finish_job_by_id_async(job.id, status=Status.FAILED, delete_job=False)
-            if job.task_name == f"{NAMESPACE}:{MAKE_TAKES}":
+            if job.task_name == MAKE_TAKES:
                 message = "The worker died three times in this run; the finished takes are kept. Run it again."
                 _finish(sessions, int(job.task_kwargs["run_id"]), "failed", message)
         else:

@@ -17,6 +17,7 @@ from procrastinate import exceptions
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.queue.app import queue_app
+from mosskeeper.queue.tasks import HOUSE, QUEUE
 from mosskeeper.settings import Settings
 from mosskeeper.studio.database import connect, sessions
 
@@ -43,20 +44,26 @@ async def work(settings: Settings, concurrency: int = 1) -> None:
     while not stop.is_set():
         try:
             async with queue_app(settings.database_url).open_async() as app:
-                worker = asyncio.create_task(
-                    app.run_worker_async(
-                        name=name, concurrency=concurrency, install_signal_handlers=False, additional_context=context,
-                        update_heartbeat_interval=settings.heartbeat_seconds, stalled_worker_timeout=settings.stalled_seconds,
-                        shutdown_graceful_timeout=8, fetch_job_polling_interval=2,
+                # two in one process: the house jobs (rescue) must not wait behind a long run
+                parts = [
+                    asyncio.create_task(
+                        app.run_worker_async(
+                            name=f"{name} {queue}", queues=[queue], concurrency=slots, install_signal_handlers=False,
+                            additional_context=context, update_heartbeat_interval=settings.heartbeat_seconds,
+                            stalled_worker_timeout=settings.stalled_seconds, shutdown_graceful_timeout=8,
+                            fetch_job_polling_interval=2,
+                        )
                     )
-                )  # fmt: skip
+                    for queue, slots in ((QUEUE, concurrency), (HOUSE, 1))
+                ]  # fmt: skip
                 log.info("worker %s is ready", name)
                 asked = asyncio.create_task(stop.wait())
-                await asyncio.wait({worker, asked}, return_when=asyncio.FIRST_COMPLETED)
-                asked.cancel()
-                worker.cancel()
-                with contextlib.suppress(asyncio.CancelledError):
-                    await worker
+                await asyncio.wait({*parts, asked}, return_when=asyncio.FIRST_COMPLETED)
+                for task in (asked, *parts):
+                    task.cancel()
+                for ended in await asyncio.gather(*parts, return_exceptions=True):
+                    if isinstance(ended, _GONE):
+                        raise ended
         except _GONE as error:
             log.warning("the database is away (%s): trying again", type(error).__name__)
         if not stop.is_set():

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from sqlalchemy import func, select
+from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, selectinload
 
 from mosskeeper.core.errors import ArtistError, NotFound
@@ -118,8 +119,7 @@ def _cells(session: Session, story: Story) -> list[Cell]:
     for shot_id, n in counts:
         cells[shot_id].takes = n
     best = session.scalars(
-        select(Take).where(Take.shot_id.in_(cells), ~Take.put_aside)
-        .distinct(Take.shot_id).order_by(Take.shot_id, Take.kept.desc(), Take.number.desc())
+        select(Take).where(Take.shot_id.in_(cells), ~Take.put_aside).ext(distinct_on(Take.shot_id)).order_by(Take.shot_id, Take.kept.desc(), Take.number.desc())
     )  # fmt: skip
     for take in best:
         cells[take.shot_id].take = take

@@ -11,6 +11,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.illustrator import printing
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.paint import PAPER, Palette
 
@@ -233,4 +234,31 @@ def finished(
         full(density), full(0.40 * t.fine + 0.13 * t.fibre), full(tooth), full(face), vignette, full(border),
         np.asarray(light.tint, np.float32), ground, PAPER.astype(np.float32), gains, out,
     )  # fmt: skip
-    return out
+    return _printed(out, labels, palette, t, unit)
+
+
+def _printed(rgb_u8: NDArray[np.uint8], labels: NDArray[np.uint8], palette: Palette, t: Textures, unit: float) -> NDArray[np.uint8]:
+    """What the finish does to the painted picture: carving, cutting, drawing, glazing, felting."""
+    finish = palette.finish
+    if not (finish.woodcut or finish.linocut or finish.pencil or finish.glass or finish.felt):
+        return rgb_u8
+    rgb: F32 = np.asarray(rgb_u8 / np.float32(255), np.float32)
+    night = palette.light.background < 0.7
+    ink = np.array([0.07, 0.07, 0.15] if night else [0.13, 0.10, 0.11], np.float32)
+    horizon = palette.light.sky_at(0.75).astype(np.float32)
+    second = np.clip(horizon * 0.72, 0.12, 0.80).astype(np.float32)
+
+    def mixed(share: float, made: F32) -> F32:
+        return np.asarray(rgb * np.float32(1 - share) + made * np.float32(share), np.float32)
+
+    if finish.woodcut:
+        rgb = mixed(finish.woodcut, printing.woodcut(rgb, labels, t.large, unit, ink))
+    if finish.linocut:
+        rgb = mixed(finish.linocut, printing.linocut(rgb, labels, t.large, t.fine, unit, ink, second))
+    if finish.pencil:
+        rgb = mixed(finish.pencil, printing.pencil(rgb, labels, t.brush, t.fine, unit))
+    if finish.glass:
+        rgb = mixed(finish.glass, printing.stained_glass(rgb, labels, t.large, t.fine, unit))
+    if finish.felt:
+        rgb = mixed(finish.felt, printing.felt(rgb, labels, t.fibre, t.fine, unit))
+    return np.asarray(np.clip(rgb, 0, 1) * 255 + 0.5, np.uint8)

@@ -112,6 +112,11 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "ink and wash": ("ink", "pen and ink", "ink drawing", "line drawing"),
         "paper cut": ("papercut", "paper cutout", "cut paper", "collage"),
         "watercolour": ("watercolor", "aquarelle", "water colour"),
+        "woodcut print": ("woodcut", "wood engraving", "woodblock print"),
+        "linocut": ("lino print", "linocut print", "two colour print"),
+        "pencil study": ("pencil", "pencil drawing", "graphite", "sketch", "pencil sketch"),
+        "stained glass": ("stained glass window", "leaded glass"),
+        "felt collage": ("felt", "felted", "wool felt"),
         "chalk": ("pastel", "chalk drawing", "pastels"),
     },
 }  # fmt: skip

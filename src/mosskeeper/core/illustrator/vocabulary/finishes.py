@@ -24,6 +24,12 @@ class Finish:
     tooth: float = 0.0  # paper tooth showing through dry colour
     margin: float = 0.0  # unpainted border
     saturation: float = 1.0
+    # how much of these, done to the painted picture (see `printing`)
+    woodcut: float = 0.0
+    linocut: float = 0.0
+    pencil: float = 0.0
+    glass: float = 0.0
+    felt: float = 0.0
 
     def mixed(self, other: Finish, share: float) -> Finish:
         """This finish with `share` of another, value by value."""
@@ -37,6 +43,11 @@ FINISHES: dict[str, Finish] = {
     "paper cut": Finish(0.0, rim=0.0, grain=0.06, wobble=0.5, flat=1.0, sheet_shadow=1.75, saturation=1.25),
     "watercolour": Finish(0.5, 0.7, 0.3, wash=0.28, edge=1.0, pigment=0.95, grain=0.045, wobble=2.2, margin=1.0,
                           saturation=1.08),
+    "woodcut print": Finish(0.75, 0.4, 0.5, line=0.7, grain=0.02, wobble=0.6, woodcut=1.0),
+    "linocut": Finish(0.7, 0.3, 0.4, line=0.6, grain=0.02, wobble=0.5, linocut=1.0),
+    "pencil study": Finish(0.6, 0.8, 0.3, line=0.8, grain=0.02, wobble=0.9, pencil=1.0),
+    "stained glass": Finish(0.25, 0.2, 0.0, line=1.6, grain=0.01, wobble=0.3, flat=1.0, saturation=1.2, glass=1.0),
+    "felt collage": Finish(0.15, 1.0, 0.0, grain=0.02, wobble=1.2, flat=1.0, sheet_shadow=1.1, saturation=1.12, felt=1.0),
     "chalk": Finish(0.65, 1.15, 1.3, brush=0.3, wobble=1.4, contact=0.4, tooth=1.0, saturation=1.1),
 }  # fmt: skip
 
