@@ -52,7 +52,7 @@ def test_every_setting_is_documented() -> None:
 
 def test_every_command_of_the_readme_exists() -> None:
     listed = subprocess.run([str(ROOT / "moss"), "help"], capture_output=True, text=True, check=True).stdout
-    for command in ("demo", "serve", "worker", "draw", "bench", "test", "check", "reset-demo"):
+    for command in ("demo", "serve", "worker", "draw", "sheets", "bench", "test", "check", "reset-demo"):
         assert f"  {command} " in listed
         assert command in (ROOT / "README.md").read_text()
 

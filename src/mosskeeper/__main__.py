@@ -19,7 +19,7 @@ def main() -> int:
     logging.getLogger("alembic").setLevel(logging.WARNING)
     logging.getLogger("procrastinate").setLevel(logging.WARNING)
     run = {
-        "demo": _demo, "serve": _serve, "worker": _worker, "web": _web, "draw": _draw, "reset-demo": _reset_demo,
+        "demo": _demo, "serve": _serve, "worker": _worker, "web": _web, "draw": _draw, "sheets": _sheets, "reset-demo": _reset_demo,
     }[arguments.command]  # fmt: skip
     return run(arguments)
 
@@ -42,6 +42,10 @@ def _parser() -> argparse.ArgumentParser:
     draw.add_argument("--seed", type=int, help="seed of the first take, in place of the recipe's")
     draw.add_argument("--out", type=Path, default=Path("out"), help="folder for the pictures (default ./out)")
     draw.add_argument("--cue", type=Path, action="append", default=[], help="a picture that the recipe's cues use; may be repeated")
+    sheets = commands.add_parser("sheets", help="contact sheets of everything that can be drawn")
+    sheets.add_argument("names", nargs="*", help="which sheets; all without a name")
+    sheets.add_argument("--out", type=Path, default=Path("out/sheets"), help="folder for the sheets (default ./out/sheets)")
+    sheets.add_argument("--width", type=int, default=1400, help="width of a sheet in pixels (default 1400)")
     commands.add_parser("reset-demo", help="throw the demo story away and make it anew; other stories stay")
     return parser
 
@@ -108,6 +112,18 @@ def _draw(arguments: argparse.Namespace) -> int:
     except (ArtistError, OSError) as error:
         print(error, file=sys.stderr)
         return 1
+    return 0
+
+
+def _sheets(arguments: argparse.Namespace) -> int:
+    from mosskeeper.sheets_command import SHEETS, make_sheets
+
+    unknown = [name for name in arguments.names if name not in SHEETS]
+    if unknown:
+        print(f"There is no sheet “{unknown[0]}”. There are: {', '.join(SHEETS)}.", file=sys.stderr)
+        return 1
+    for path in make_sheets(arguments.out, arguments.names, arguments.width):
+        print(path)
     return 0
 
 

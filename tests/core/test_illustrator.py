@@ -4,16 +4,18 @@ import numpy as np
 import pytest
 
 from mosskeeper.core.illustrator.camera import FRAMINGS
+from mosskeeper.core.illustrator.companions import COMPANIONS
 from mosskeeper.core.illustrator.description import Description, Face, Layout, Part
 from mosskeeper.core.illustrator.draw import backdrops, draw
 from mosskeeper.core.illustrator.hair import STYLES
+from mosskeeper.core.illustrator.headwear import HEADWEAR
 from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.props import PROPS
 from mosskeeper.core.illustrator.skeleton import JOINTS
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES, blended
-from mosskeeper.core.illustrator.vocabulary.light import TIMES, WEATHERS
-from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS, has_hood
-from mosskeeper.core.illustrator.vocabulary.people import EXPRESSIONS, SUBJECTS
+from mosskeeper.core.illustrator.vocabulary.light import MOODS, TIMES, WEATHERS
+from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS, PATTERNS, has_hood
+from mosskeeper.core.illustrator.vocabulary.people import BUILDS, EXPRESSIONS, SUBJECTS
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 
 SIZE = (192, 240)
@@ -27,7 +29,8 @@ def share(labels: np.ndarray, *parts: Part) -> float:
 def test_every_outfit_is_worn_in_every_pose(outfit: str, pose: str) -> None:
     labels = draw(Description(outfit=outfit, layout=Layout(pose=pose, framing="full")), SIZE).labels
     assert share(labels, Part.TOP, Part.OUTER) > 0.03
-    assert share(labels, Part.SHOES) > 0.002
+    barefoot = not any(name == "boots" for name, _ in OUTFITS[outfit])
+    assert share(labels, Part.SKIN if barefoot else Part.SHOES) > 0.002
     assert share(labels, Part.FACE) > 0.006
     assert share(labels, Part.HAND) > 0 or "cape" in outfit
 
@@ -157,6 +160,85 @@ def test_expressions_change_the_mouth_or_the_brows() -> None:
 def test_a_hood_hides_long_hair(outfit: str) -> None:
     hair = share(draw(Description(outfit=outfit, hair="long straight", layout=Layout(framing="bust")), SIZE).labels, Part.HAIR)
     assert (hair < 0.12) == has_hood(outfit)
+
+
+@pytest.mark.parametrize("companion", [c for c in COMPANIONS if c != "nobody"])
+def test_a_companion_stands_on_the_ground_beside_the_figure(companion: str) -> None:
+    drawing = draw(Description(companion=companion, layout=Layout(framing="full")), (256, 320))
+    where = np.argwhere(drawing.labels == Part.COMPANION)
+    assert len(where) > 400
+    feet = drawing.joints[[JOINTS.index("left ankle"), JOINTS.index("right ankle")], 1].mean()
+    assert abs(where[:, 0].max() - feet) < 26
+    figure = np.argwhere((drawing.labels >= Part.HAIR) & (drawing.labels <= Part.PROP))
+    assert where[:, 1].mean() < figure[:, 1].mean() - 20
+
+
+@pytest.mark.parametrize("wear", [w for w in HEADWEAR if w != "none"])
+def test_headwear_covers_hair_and_leaves_the_face(wear: str) -> None:
+    bare, covered = (draw(Description(headwear=w, hair="bob", layout=Layout(framing="bust")), SIZE).labels for w in ("none", wear))
+    assert share(covered, Part.ACCESSORY) > 0.03
+    assert share(covered, Part.HAIR) < share(bare, Part.HAIR) * 0.8
+    assert share(covered, Part.FACE) > share(bare, Part.FACE) * 0.7
+
+
+@pytest.mark.parametrize("pattern", [p for p in PATTERNS if p != "plain"])
+def test_a_pattern_shows_both_colours_on_the_cloth(pattern: str) -> None:
+    def spread(kind: str) -> float:
+        description = Description(
+            outfit="nightshirt", pattern=kind, colour_a=(0.95, 0.94, 0.9), colour_b=(0.1, 0.2, 0.5), layout=Layout(framing="full")
+        )
+        drawing = draw(description, (256, 320))
+        return float(drawing.image[drawing.labels == Part.TOP].std(0).mean())
+
+    assert spread(pattern) > spread("plain") * 1.15
+
+
+@pytest.mark.parametrize("facial_hair", ["beard", "moustache"])
+def test_facial_hair_is_hair_on_the_lower_face(facial_hair: str) -> None:
+    plain, grown = (
+        draw(Description(subject="man", hair="shaved", facial_hair=h, layout=Layout(framing="bust")), SIZE) for h in ("none", facial_hair)
+    )
+    below = slice(int(plain.head[1]), None)
+    assert (grown.labels[below] == Part.HAIR).sum() > (plain.labels[below] == Part.HAIR).sum() + 30
+
+
+@pytest.mark.parametrize("mark", ["scar", "mole"])
+def test_a_mark_changes_a_small_part_of_the_face(mark: str) -> None:
+    plain, marked = (draw(Description(mark=m, layout=Layout(framing="close")), (256, 320)).image.astype(int) for m in ("none", mark))
+    changed = np.abs(plain - marked).max(2) > 12
+    assert 10 < changed.sum() < 2500
+
+
+@pytest.mark.parametrize("build", [b for b in BUILDS if b != "average"])
+def test_a_build_changes_the_silhouette(build: str) -> None:
+    areas = [
+        share(draw(Description(build=b, outfit="tunic", layout=Layout(framing="full", pose="facing")), SIZE).labels, Part.TOP, Part.BOTTOM)
+        for b in ("average", build)
+    ]
+    if build == "slight":
+        assert areas[1] < areas[0]
+    elif build in ("sturdy", "round"):
+        assert areas[1] > areas[0]
+    else:
+        assert areas[1] != areas[0]
+
+
+def test_moods_change_the_light_as_their_names_say() -> None:
+    brightness = {mood: draw(Description(light=mood, place="kitchen"), SIZE).image.mean() for mood in MOODS}
+    assert brightness["low key"] < brightness["plain light"] - 10
+    assert brightness["high key"] > brightness["low key"] + 15
+    warm = {mood: draw(Description(light=mood, place="kitchen"), SIZE).image.mean((0, 1)) for mood in ("lantern light", "moonlight")}
+    assert warm["lantern light"][0] - warm["lantern light"][2] > warm["moonlight"][0] - warm["moonlight"][2] + 10
+
+
+def test_the_vocabulary_is_wide() -> None:
+    assert len(STYLES) >= 16
+    assert len(OUTFITS) >= 16
+    assert len(POSES) >= 18
+    assert len(PROPS) > 16
+    assert len(PLACES) >= 14
+    assert len(FINISHES) >= 9
+    assert len(EXPRESSIONS) >= 10
 
 
 def test_an_unknown_name_is_an_error() -> None:

@@ -1,6 +1,7 @@
 import numpy as np
 import pytest
 
+from mosskeeper.core.diffusion.beliefs import GROUPS
 from mosskeeper.core.diffusion.take import Progress, make_take, recombined
 from mosskeeper.core.errors import Stopped
 from mosskeeper.core.illustrator.description import Description, Part
@@ -117,7 +118,7 @@ def test_words_are_found_in_most_takes_and_absent_without_guidance() -> None:
 
 def test_many_exemplars_that_agree_outweigh_one_that_does_not() -> None:
     fair, dark = Description(skin="peach"), Description(skin="ebony", eyes="amber")
-    weights = np.full((12, 5), 0.07, np.float32)
+    weights = np.full((12, len(GROUPS)), 0.07, np.float32)
     weights[4] = 0.23
     chosen = recombined([dark if k == 4 else fair for k in range(12)], weights)
     assert (chosen.skin, chosen.eyes) == ("peach", fair.eyes)

@@ -18,17 +18,18 @@ from mosskeeper.core.words.attributes import ATTRIBUTES
 from mosskeeper.core.words.understand import Understanding, understand
 
 # Attributes that all exemplars of a take share, because they decide where things are.
-SHARED = ("subject", "pose", "framing", "finish")
+SHARED = ("subject", "build", "pose", "framing", "finish")
 _GROUNDS = 6  # arrangements of a place that takes choose among; few, so that backdrops are found again
 _USUAL = 6.0  # odds of an outfit's usual colour
 _GREY = 9.0  # odds of grey and white hair for the old
 # Parts of the picture that choose their exemplar separately, and the attributes each decides.
 GROUPS: dict[str, tuple[str, ...]] = {
-    "place": ("place", "time", "weather"),
-    "hair": ("hair", "hair_colour"),
-    "person": ("skin", "expression", "eyes", "glasses", "beard", "freckles", "face"),
-    "dress": ("outfit", "colour_a", "colour_b"),
+    "place": ("place", "time", "weather", "light"),
+    "hair": ("hair", "hair_colour", "headwear"),
+    "person": ("skin", "expression", "eyes", "glasses", "facial_hair", "mark", "freckles", "face"),
+    "dress": ("outfit", "colour_a", "colour_b", "pattern"),
     "prop": ("prop",),
+    "companion": ("companion",),
 }
 
 
@@ -76,15 +77,16 @@ class Beliefs:
         subject = one["subject"]
         bonus = {"hair colour": {"silver": _GREY, "white": _GREY * 0.6}} if subject.startswith("old") else {}
         if subject not in MEN:
-            bonus["beard"] = {"yes": 1e-9}
+            bonus["facial hair"] = {"beard": 1e-9, "moustache": 1e-9}
         drawn = {name: self._draw(name, rng, k, bonus.get(name, {})) for name in ATTRIBUTES if name not in (*SHARED, "colour", "trim")}
         colours = self._colours(drawn["outfit"], rng)
         faces = self._faces(rng, k)
         return [
             Description(
-                subject=subject, skin=drawn["skin"][i], hair=drawn["hair"][i], hair_colour=drawn["hair colour"][i],
+                subject=subject,
+                build=one["build"], mark=drawn["mark"][i], light=drawn["light"][i], companion=drawn["companion"][i], headwear=drawn["headwear"][i], pattern=drawn["pattern"][i], skin=drawn["skin"][i], hair=drawn["hair"][i], hair_colour=drawn["hair colour"][i],
                 eyes=drawn["eyes"][i], freckles=drawn["freckles"][i] == "yes", glasses=drawn["glasses"][i] == "yes",
-                beard=drawn["beard"][i] == "yes", face=faces[i], expression=drawn["expression"][i],
+                facial_hair=drawn["facial hair"][i], face=faces[i], expression=drawn["expression"][i],
                 outfit=drawn["outfit"][i], colour_a=colours[i][0], colour_b=colours[i][1], prop=drawn["prop"][i],
                 place=drawn["place"][i], time=drawn["time"][i], weather=drawn["weather"][i], finish=finish, layout=layout,
             )

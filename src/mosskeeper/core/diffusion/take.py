@@ -48,6 +48,7 @@ for _part in Part:
         else "hair" if _part == Part.HAIR
         else "person" if _part in SKIN_PARTS
         else "prop" if _part == Part.PROP
+        else "companion" if _part == Part.COMPANION
         else "dress"
     )  # fmt: skip
     _GROUP_OF_PART[_part] = _GROUP_NAMES.index(_name)

@@ -81,10 +81,16 @@ def foot(f: Figure, side: str, sign: int, colour: str | Rgb, part: Part, slot: f
     return item
 
 
-def bare_arm(f: Figure, side: str, slot: float) -> None:
+def bare_arm(f: Figure, side: str, slot: float, covered: float) -> None:
+    """The arm from where its sleeve ends: `covered` 0.5 is the elbow, 1 the wrist."""
     k = f.thickness
-    bones = [f.j[f"{side} {name}"] for name in ("shoulder", "elbow", "wrist")]
-    f.add(f.union(limb(bones, [0.125 * k, 0.095 * k, 0.07 * k])), f.skin, Part.SKIN, slot, shade=0.45)
+    shoulder, elbow, wrist = (f.j[f"{side} {name}"] for name in ("shoulder", "elbow", "wrist"))
+    from_ = max(0.0, covered - 0.12)  # a little under the hem
+    if from_ < 0.5:
+        bones, widths = [shoulder + (elbow - shoulder) * from_ * 2, elbow, wrist], [(0.125 - 0.06 * from_) * k, 0.095 * k, 0.07 * k]
+    else:
+        bones, widths = [elbow + (wrist - elbow) * (from_ - 0.5) * 2, wrist], [(0.095 - 0.05 * (from_ - 0.5)) * k, 0.07 * k]
+    f.add(f.union(limb(bones, widths)), f.skin, Part.SKIN, slot, shade=0.45)
 
 
 def hand(f: Figure, side: str, sign: int, gripping: bool) -> None:

@@ -32,9 +32,10 @@ class Part(IntEnum):
     OUTER = 17
     ACCESSORY = 18
     PROP = 19
+    COMPANION = 20
 
 
-FIGURE_PARTS = tuple(p for p in Part if p >= Part.HAIR)
+FIGURE_PARTS = tuple(p for p in Part if Part.HAIR <= p <= Part.PROP)
 SKIN_PARTS = (Part.FACE, Part.EYES, Part.MOUTH, Part.SKIN, Part.HAND)
 
 
@@ -93,21 +94,27 @@ class Layout:
 @dataclass(frozen=True, slots=True)
 class Description:
     subject: str = "woman"
+    build: str = "average"
     skin: str = "peach"
     hair: str = "long straight"
     hair_colour: str = "chestnut"
     eyes: str = "green"
     freckles: bool = False
     glasses: bool = False
-    beard: bool = False
+    facial_hair: str = "none"
+    mark: str = "none"
+    headwear: str = "none"
     face: Face = field(default_factory=Face)
     expression: str = "calm"
     outfit: str = "tunic"
     colour_a: tuple[float, float, float] = (0.72, 0.28, 0.23)
     colour_b: tuple[float, float, float] = (0.17, 0.49, 0.49)
+    pattern: str = "plain"
     prop: str = "nothing"
+    companion: str = "nobody"
     place: str = "roof garden"
     time: str = "noon"
     weather: str = "clear"
+    light: str = "plain light"
     finish: tuple[str, ...] = ("gouache",)
     layout: Layout = field(default_factory=Layout)

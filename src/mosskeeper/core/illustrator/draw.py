@@ -13,7 +13,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.illustrator import body, camera, face, garments, hair, maps, props, surface, weather
+from mosskeeper.core.illustrator import body, camera, companions, face, garments, hair, headwear, maps, props, surface, weather
 from mosskeeper.core.illustrator.description import Description, Part
 from mosskeeper.core.illustrator.figure import SIDES, Figure
 from mosskeeper.core.illustrator.items import FIGURE_SLOT, DisplayList, Item, Lamp
@@ -24,8 +24,8 @@ from mosskeeper.core.illustrator.shapes import ellipse, point, points, ribbon, s
 from mosskeeper.core.illustrator.skeleton import joints, mirrored
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
 from mosskeeper.core.illustrator.vocabulary.finishes import blended
-from mosskeeper.core.illustrator.vocabulary.light import TIMES
-from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, SUBJECTS
+from mosskeeper.core.illustrator.vocabulary.light import light_of
+from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 
 _DETAIL_FROM = 40_000  # pixels of area: below, strokes would be smaller than a pixel
@@ -100,10 +100,10 @@ def draw(description: Description, size: tuple[int, int]) -> Drawing:
         where the description names something that no vocabulary has.
     """
     w, h = size
-    light = TIMES[description.time]
+    light = light_of(description.time, description.light, description.weather)
     display = DisplayList(w, h)
     palette = Palette(light, blended(list(description.finish)), PLACES[description.place].haze * weather.HAZE[description.weather])
-    pose = joints(SUBJECTS[description.subject], POSES[description.layout.pose], description.layout.sway)
+    pose = joints(body_of(description.subject, description.build), POSES[description.layout.pose], description.layout.sway)
     view = camera.frame(pose, description.layout, size, description.subject in CHILDREN)
     detailed = w * h >= _DETAIL_FROM
     painter = Painter(display, palette, view.scale / display.unit)
@@ -141,6 +141,8 @@ def _draw_figure(f: Figure) -> None:
     face.draw(f, locks.front.outlines)
     hair.draw(f, locks)
     garments.dress(f)
+    headwear.draw(f)
+    companions.draw(f)
     holding = props.draw(f)
     for side, sign in SIDES:
         body.hand(f, side, sign, holding and side == "left")
@@ -148,7 +150,7 @@ def _draw_figure(f: Figure) -> None:
 
 def _backdrop(d: Description, display: DisplayList, palette: Palette, painter: Painter, view: camera.Camera, detailed: bool) -> _Backdrop:
     w, h = display.width, display.height
-    key = (d.place, d.time, d.weather, d.finish, d.layout.ground, w, h, round(view.zoom, 4), view.centre, view.blur)
+    key = (d.place, d.time, d.light, d.weather, d.finish, d.layout.ground, w, h, round(view.zoom, 4), view.centre, view.blur)
     hit = backdrops.get(key)
     if hit is not None:
         return hit

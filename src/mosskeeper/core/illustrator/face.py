@@ -40,8 +40,12 @@ def draw(f: Figure, fringe: list[Points]) -> None:
         _eye(f, face, line, sign)
         _brow(f, face, line, sign)
     _mouth(f, face, line)
-    if f.is_.beard:
+    if f.is_.facial_hair == "beard":
         _beard(f)
+    if f.is_.facial_hair != "none":
+        _moustache(f)
+    if f.is_.mark != "none":
+        _mark(f, face, line)
     if f.is_.glasses:
         _glasses(f)
 
@@ -122,7 +126,7 @@ def _nose(f: Figure, face: Item, line: Rgb) -> None:
     f.mark(face, f.on_face(ellipse((-side * 0.004, tip - 0.022), 0.017, 0.013)), shine, 0.6, 0.7)
     f.mark(face, f.on_face(ellipse((0, tip + 0.05), 0.05, 0.016)), "shade", 0.35, 1)
     f.landmarks["nose tip"] = f.px(f.on_face((side * 0.01, tip)))[0]
-    if f.male and not f.is_.beard:  # a shaven chin is darker than the cheek
+    if f.male and f.is_.facial_hair != "beard":  # a shaven chin is darker than the cheek
         chin = [(-0.42, 0.18), (-0.25, 0.30), (-0.13, 0.27), (0, 0.285), (0.13, 0.27), (0.25, 0.30), (0.42, 0.18),
                 (0.4, 0.6), (-0.4, 0.6)]  # fmt: skip
         f.mark(face, spline(f.on_head(chin)), f.hair_colour * 0.5 + f.skin * 0.25, 0.20, 2.0)
@@ -194,7 +198,7 @@ def _lids(
 def _brow(f: Figure, face: Item, line: Rgb, s: int) -> None:
     g, e = f.is_.face, f.expression
     size = g.eye_size * f.body.eye
-    y = -0.145 * (0.8 + 0.2 * size) - e.brow_raise * 0.05 - g.brow_height
+    y = -0.145 * (0.8 + 0.2 * size) - e.brow_raise * 0.05 - g.brow_height - s * e.brow_skew * 0.032
     inner = -e.brow_inner * 0.055 + np.sin(g.brow_angle) * 0.03
     c = point(s * 0.172 * g.eye_spacing, EYE_LINE)
     stroke = [c + point(-s * 0.075, y + inner + 0.012), c + point(s * 0.01, y - 0.018 + inner * 0.25),
@@ -283,8 +287,22 @@ def _beard(f: Figure) -> None:
              for x in np.linspace(-0.34, 0.34, 7)]  # fmt: skip
     f.mark(item, dark, "shade", 0.6, 0.3)
     f.mark(item, light, "lit", 0.25, 0.5)
-    moustache = [f.on_face(taper([(0, y - 0.035), (s * 0.09, y - 0.03), (s * 0.17, y + 0.035)], 0.034, 0.35)) for s in (-1, 1)]
-    f.add(moustache, np.clip(f.hair_colour * 1.06, 0, 1), Part.HAIR, 158, shade=0.2, drop=0.2)
+
+
+def _moustache(f: Figure) -> None:
+    y = MOUTH_LINE
+    wings = [f.on_face(taper([(0, y - 0.035), (s * 0.09, y - 0.03), (s * 0.17, y + 0.035)], 0.034, 0.35)) for s in (-1, 1)]
+    f.add(wings, np.clip(f.hair_colour * 1.06, 0, 1), Part.HAIR, 158, shade=0.2, drop=0.2)
+
+
+def _mark(f: Figure, face: Item, line: Rgb) -> None:
+    """What somebody is known by: a scar over the cheek, or a mole. Always on the same side of the person."""
+    if f.is_.mark == "scar":
+        stroke = f.on_face([(0.25, 0.10), (0.275, 0.19), (0.235, 0.29)])
+        f.mark(face, taper(stroke, 0.017), np.clip(f.skin * 1.12 + 0.05, 0, 1), 0.85, vital=True)
+        f.mark(face, taper(stroke + point(0.010, 0.004), 0.008), line, 0.5)
+    else:
+        f.mark(face, f.on_face(ellipse((0.17, 0.275), 0.017, 0.017, n=12)), line * 0.7, 0.95, vital=True)
 
 
 def _glasses(f: Figure) -> None:

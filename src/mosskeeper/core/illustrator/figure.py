@@ -21,7 +21,7 @@ from mosskeeper.core.illustrator.vocabulary import colours
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
 from mosskeeper.core.illustrator.vocabulary.light import Light
 from mosskeeper.core.illustrator.vocabulary.outfits import has_hood
-from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, EXPRESSIONS, MEN, SUBJECTS
+from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, EXPRESSIONS, MEN, body_of
 
 DEPTH = 0.30
 SIDES = (("right", -1), ("left", 1))
@@ -44,7 +44,7 @@ class Figure:
         self.facing = description.layout.facing
         self.light, self.detailed = light, detailed
         self.light_side = self.facing * (1 if light.direction[0] > 0 else -1)
-        self.body = SUBJECTS[description.subject]
+        self.body = body_of(description.subject, description.build)
         self.child, self.male = description.subject in CHILDREN, description.subject in MEN
         self.expression = EXPRESSIONS[description.expression]
         self.skin = colours.SKINS[description.skin]

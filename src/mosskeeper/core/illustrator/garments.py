@@ -109,8 +109,8 @@ def trousers(f: Figure, colour: str, fit: float = 1.0) -> None:
         if i == 0:  # the far leg lies in the shadow of the near one
             f.mark(item, ellipse((knee + ankle) / 2, 0.4, 0.9), "shade", 0.35, 4)
     t, w = f.torso, f.hip_width
-    seat = [f.at(-(w + 0.1), t * 0.78), f.at(-(w + 0.19), t), f.at(-0.1, t + 0.22), f.at(0.1, t + 0.22),
-            f.at(w + 0.19, t), f.at(w + 0.1, t * 0.78)]  # fmt: skip
+    seat = [f.at(-(w + 0.1), t * 0.78), f.at(-(w + 0.155), t), f.at(-0.1, t + 0.22), f.at(0.1, t + 0.22),
+            f.at(w + 0.155, t), f.at(w + 0.1, t * 0.78)]  # fmt: skip
     f.add(spline(seat), colour, Part.BOTTOM, 117)
 
 
@@ -146,7 +146,8 @@ def tunic(
     left, right = _skirt_edges(f, length, flare, f.hip_width + 0.1)
     skirt, hem = _sheet(f, left, right, 0.03)
     whole = f.union([upper, skirt])
-    item = f.add(whole, colour, Part.TOP, 120, shade=0.9)
+    item = f.add(whole, colour, Part.TOP, 120 if length < 0.9 or ribbed else 119.5, shade=0.9)
+    _pattern(f, item, colour)
     _folds(f, item, left, right, hem, 5)
     pulls = [taper([f.at(s * f.shoulder_width * 0.86, 0.28), f.at(s * f.shoulder_width * 0.55, 0.42), f.at(s * f.shoulder_width * 0.30, 0.46 + y)], 0.022)
              for s in (-1, 1) for y in (0, 0.14)]  # fmt: skip
@@ -184,8 +185,8 @@ def sleeves(f: Figure, colour: str, reach: float = 1.0, width: float = 1.0, cuff
     for side, sign in SIDES:
         slot = 170 if side == "right" else 171
         shoulder, elbow, wrist = (f.j[f"{side} {name}"] for name in ("shoulder", "elbow", "wrist"))
-        body.bare_arm(f, side, slot - 0.4)
-        line, widths = [shoulder - f.right * (sign * 0.045) + point(0, 0.035), elbow], [0.150 * k * min(width, 1.06), 0.126 * k * width]
+        body.bare_arm(f, side, slot - 0.4, reach)
+        line, widths = [shoulder - f.right * (sign * 0.075) + point(0, 0.070), elbow], [0.140 * k * min(width, 1.06), 0.126 * k * width]
         if reach > 0.5:
             u = (reach - 0.5) * 2
             line.append(elbow * (1 - u) + wrist * u)
@@ -193,6 +194,7 @@ def sleeves(f: Figure, colour: str, reach: float = 1.0, width: float = 1.0, cuff
         else:
             line[1], widths[1] = shoulder * (1 - reach * 2) + elbow * reach * 2, 0.16 * k * width
         item = f.add(f.union(limb(line, widths)), colour, Part.TOP, slot, shade=0.5, drop=0.35)
+        _pattern(f, item, colour)
         end, d = line[-1], (line[-1] - line[-2]) / np.hypot(*(line[-1] - line[-2]))
         n, w = point(-d[1], d[0]), widths[-1]
         if reach > 0.5:
@@ -243,6 +245,7 @@ def apron(f: Figure, colour: str) -> None:
         strap = ribbon([f.at(s * w * 0.40, t * 0.30), f.at(s * w * 0.42, 0.05), f.at(s * w * 0.34, -0.08)], [0.045] * 3)
         f.add(strap, colour, Part.OUTER, 129, shade=0.2, drop=0.3)
     item = f.add(f.union([bib, skirt]), colour, Part.OUTER, 130, shade=0.7)
+    _pattern(f, item, colour)
     _folds(f, item, left, right, hem, 4, 0.4)
     y = t * 0.93
     pocket = points(f.at(-0.24, y), f.at(0.24, y), f.at(0.21, y + 0.34), f.at(-0.21, y + 0.34))
@@ -269,6 +272,7 @@ def coat(f: Figure, colour: str, trim: str, length: float) -> None:
         below + half[-1:] * 0.4, (middle + half * gape * 0.6)[::-1], points(f.at(0.04, t * 0.3), f.at(0.02, -0.15)),
     ])  # fmt: skip
     item = f.add(subtract(whole, to_path(opening)), colour, Part.OUTER, 126, shade=0.9)
+    _pattern(f, item, colour)
     _folds(f, item, left, right, hem, 7)
     _trim(f, item, hem, 0.10, trim, 0.02)
     for s in (-1, 1):
@@ -301,6 +305,7 @@ def cape(f: Figure, colour: str, hood: bool, length: float) -> None:
     left, right = edge("right", -1), edge("left", 1)
     sheet, hem = _sheet(f, left, right, 0.035, 4)
     item = f.add(sheet, colour, Part.OUTER, 173, shade=1.0, drop=1.0)
+    _pattern(f, item, colour)
     _folds(f, item, left, right, hem, 8, 0.6)
     f.mark(item, np.vstack([hem - point(0, 0.025), (hem - point(0, 0.08))[::-1]]), np.clip(base * 1.12, 0, 1), 0.95)
     f.mark(item, taper([f.at(0.01, -0.1), f.at(0, t * 0.3), hem[13]], 0.012), "deep", 0.7)
@@ -349,6 +354,7 @@ def cloak(f: Figure, colour: str, lining: str) -> None:
         outline = np.vstack([edge, spline([edge[-1] + point(-sign * 0.22, 0.06), turn, *inner], False, 5)])
         raised = j[f"{side} wrist"][1] < j[f"{side} elbow"][1] + 0.3
         drape = f.add(outline, colour, Part.OUTER, 168 if raised else 172.5, shade=0.7, drop=1.0)
+        _pattern(f, drape, colour)
         folds = [taper([f.at(sign * 0.2, 0), f.at(sign * w * (0.7 + 0.15 * i), t * 0.4), edge[int(len(edge) * 0.6)] - point(sign * (0.06 + 0.07 * i), 0),
                         edge[-1] - point(sign * (0.05 + 0.07 * i), 0)], 0.03, 0.7) for i in range(3)]  # fmt: skip
         f.mark(drape, folds, "shade", 0.6, 1.0)
@@ -361,6 +367,176 @@ def cloak(f: Figure, colour: str, lining: str) -> None:
     f.add(ellipse(f.at(0, 0.17), 0.036, 0.036), "teal", Part.ACCESSORY, 174, shade=0.0, line=0.5, drop=0.0)
 
 
-COMPONENTS: dict[str, Callable[..., None]] = {
-    component.__name__: component for component in (trousers, boots, tunic, sleeves, collar, scarf, apron, coat, cape, cloak)
-}
+def sash(f: Figure, colour: str) -> None:
+    """A broad band at the waist with two hanging ends."""
+    w, y = f.hip_width + 0.20, f.torso * 0.62
+    band = spline(
+        [f.at(-w, y), f.at(0, y + 0.03), f.at(w, y), f.at(w + 0.02, y + 0.17), f.at(0, y + 0.21), f.at(-w - 0.02, y + 0.17)], True, 4
+    )
+    whole = to_path(body.torso(f, 1.8))
+    item = f.add(intersect(to_path(band), whole), colour, Part.ACCESSORY, 128, shade=0.4)
+    f.mark(item, [taper([f.at(-w, y + k), f.at(0, y + k + 0.02), f.at(w, y + k)], 0.010) for k in (0.05, 0.12)], "shade", 0.7)
+    for s, length in ((-1, 0.62), (1, 0.78)):
+        end = ribbon(
+            [f.at(0.10 + s * 0.03, y + 0.15), f.at(0.12 + s * 0.05, y + 0.45), f.at(0.10 + s * 0.10, y + length)], [0.06, 0.065, 0.085]
+        )
+        f.add(end, colour, Part.ACCESSORY, 128.2, shade=0.3, drop=0.5)
+
+
+def bib(f: Figure, colour: str) -> None:
+    """The upper part of overalls: a bib on two straps."""
+    w, t = f.shoulder_width, f.torso
+    front = [f.at(-w * 0.5, t * 0.26), f.at(0, t * 0.28), f.at(w * 0.5, t * 0.26), f.at(w * 0.74, t * 0.60), f.at(f.hip_width + 0.17, t * 0.98),
+             f.at(-f.hip_width - 0.17, t * 0.98), f.at(-w * 0.74, t * 0.60)]  # fmt: skip
+    for s in (-1, 1):
+        f.add(
+            ribbon([f.at(s * w * 0.42, t * 0.30), f.at(s * w * 0.50, 0.06), f.at(s * w * 0.42, -0.08)], [0.055] * 3),
+            colour,
+            Part.OUTER,
+            129,
+            shade=0.2,
+            drop=0.3,
+        )
+    item = f.add(spline(front, True, 5), colour, Part.OUTER, 130, shade=0.7)
+    f.mark(item, [taper([f.at(-w * 0.4, t * 0.31), f.at(0, t * 0.33), f.at(w * 0.4, t * 0.31)], 0.010)], "deep", 0.6)
+    pocket = points(f.at(-0.17, t * 0.40), f.at(0.17, t * 0.40), f.at(0.15, t * 0.62), f.at(-0.15, t * 0.62))
+    f.add(pocket, np.clip(f.colour(colour) * 0.92, 0, 1), Part.OUTER, 131, shade=0.2, drop=0.25)
+    for s in (-1, 1):
+        f.add(ellipse(f.at(s * w * 0.42, t * 0.31), 0.035, 0.035), "brass", Part.ACCESSORY, 132, shade=0.1, drop=0.1)
+
+
+def plates(f: Figure, colour: str) -> None:
+    """Armour of overlapping bark plates over chest, shoulders and hips."""
+    t, base = f.torso, f.colour(colour)
+    rng = f.rng
+    for row in range(6):
+        y = t * (0.12 + 0.155 * row)
+        half = f.shoulder_width * (0.92 - 0.30 * min(1.0, row / 3.2)) + (0.12 if row > 3 else 0.0)
+        n = 4 if row < 2 else 3
+        for i in range(n):
+            x = half * (2 * (i + 0.5) / n - 1)
+            w, h = half / n * 1.25, t * 0.155
+            plate = [
+                f.at(x - w, y - h * 0.3),
+                f.at(x, y - h * 0.5),
+                f.at(x + w, y - h * 0.3),
+                f.at(x + w * 0.8, y + h * 0.7),
+                f.at(x, y + h * 1.05),
+                f.at(x - w * 0.8, y + h * 0.7),
+            ]
+            item = f.add(
+                spline(plate, True, 4),
+                np.clip(base * rng.uniform(0.85, 1.10), 0, 1),
+                Part.OUTER,
+                126 + row * 0.1 + i * 0.01,
+                shade=0.4,
+                drop=0.6,
+            )
+            grain = [taper([f.at(x + q * w, y - h * 0.2), f.at(x + q * w * 0.8, y + h * 0.7)], 0.012) for q in (-0.4, 0.05, 0.45)]
+            f.mark(item, grain, "deep", 0.5)
+    for side, sign in SIDES:
+        shoulder, elbow = f.j[f"{side} shoulder"], f.j[f"{side} elbow"]
+        d = (elbow - shoulder) / np.hypot(*(elbow - shoulder))
+        n2 = point(-d[1], d[0])
+        for k in range(3):
+            c = shoulder + d * (0.02 + 0.17 * k) + f.right * (sign * 0.02)
+            w = 0.24 * f.thickness * (1 - 0.16 * k)
+            guard = [
+                c - n2 * w - d * 0.06,
+                c - d * 0.13,
+                c + n2 * w - d * 0.06,
+                c + n2 * w * 0.8 + d * 0.12,
+                c + d * 0.19,
+                c - n2 * w * 0.8 + d * 0.12,
+            ]
+            item = f.add(
+                spline(guard, True, 4), np.clip(base * (1.05 - 0.07 * k), 0, 1), Part.OUTER, 172 + (2 - k) * 0.1, shade=0.5, drop=0.6
+            )
+            f.mark(
+                item, [taper([c + n2 * w * q - d * 0.05, c + n2 * w * q * 0.8 + d * 0.14], 0.012) for q in (-0.4, 0.1, 0.5)], "deep", 0.5
+            )
+
+
+def satchel(f: Figure, colour: str) -> None:
+    """A bag at the hip on a strap across the chest."""
+    w, t = f.shoulder_width, f.torso
+    strap = ribbon([f.at(-w * 0.62, -0.04), f.at(-0.08, t * 0.42), f.at(f.hip_width + 0.16, t * 0.92)], [0.045] * 3)
+    f.add(strap, colour, Part.ACCESSORY, 133, shade=0.3, drop=0.5)
+    c = f.at(f.hip_width + 0.20, t * 1.08)
+    bag = spline([c + point(*p) for p in ((-0.26, -0.20), (0.26, -0.20), (0.28, 0.20), (-0.28, 0.20))], True, 3)
+    f.add(bag, colour, Part.ACCESSORY, 169, shade=0.6, drop=0.7)
+    flap = spline([c + point(*p) for p in ((-0.27, -0.21), (0.27, -0.21), (0.24, 0.04), (0, 0.10), (-0.24, 0.04))], True, 3)
+    f.add(flap, f.colour(colour) * 0.85, Part.ACCESSORY, 169.1, shade=0.4, drop=0.4)
+    f.add(ellipse(c + point(0, 0.06), 0.035, 0.035), "brass", Part.ACCESSORY, 169.2, shade=0.1, drop=0.1)
+
+
+def neck_ring(f: Figure, colour: str) -> None:
+    """The brass ring of a diver's suit, with its bolts, and a weight on the chest."""
+    ring = spline(
+        [f.at(-0.52, 0.04), f.at(-0.30, -0.12), f.at(0.30, -0.12), f.at(0.52, 0.04), f.at(0.34, 0.24), f.at(0, 0.32), f.at(-0.34, 0.24)],
+        True,
+        5,
+    )
+    item = f.add(ring, colour, Part.ACCESSORY, 173, shade=0.7)
+    f.mark(item, spline([f.at(-0.22, -0.02), f.at(0.22, -0.02), f.at(0.16, 0.12), f.at(0, 0.16), f.at(-0.16, 0.12)], True, 4), "deep", 0.55)
+    for x, y in ((-0.40, 0.07), (-0.22, 0.20), (0, 0.25), (0.22, 0.20), (0.40, 0.07)):
+        f.add(ellipse(f.at(x, y), 0.035, 0.035), "iron", Part.ACCESSORY, 173.2, shade=0.2, drop=0.2)
+    weight = f.at(0, f.torso * 0.42)
+    f.add(
+        spline([weight + point(*p) for p in ((-0.13, -0.10), (0.13, -0.10), (0.16, 0.16), (-0.16, 0.16))], True, 3),
+        "iron",
+        Part.ACCESSORY,
+        133,
+        shade=0.5,
+        drop=0.5,
+    )
+
+
+def veil_hat(f: Figure, colour: str) -> None:
+    """A straw hat with a veil of fine net down to the shoulders."""
+    veil = spline(
+        f.on_head([(-0.62, -0.24), (0.62, -0.24), (0.66, 0.30), (0.58, 0.72), (0.2, 0.82), (-0.2, 0.82), (-0.58, 0.72), (-0.66, 0.30)])
+    )
+    net = f.add(veil, "white", Part.ACCESSORY, 166, shade=0.0, alpha=0.30, drop=0.3, line=0.6)
+    f.mark(net, [taper(f.on_head([(x, -0.22), (x * 1.05, 0.3), (x * 0.9, 0.8)]), 0.006) for x in np.linspace(-0.56, 0.56, 12)], "deep", 0.5)
+    brim = spline(f.on_head([(-0.86, -0.20), (-0.5, -0.34), (0.5, -0.34), (0.86, -0.20), (0.5, -0.13), (0, -0.10), (-0.5, -0.13)]))
+    f.add(brim, f.colour(colour) * 0.9, Part.ACCESSORY, 167, shade=0.4)
+    crown = f.add(
+        spline(f.on_head([(-0.48, -0.24), (-0.42, -0.50), (-0.2, -0.68), (0.2, -0.68), (0.42, -0.50), (0.48, -0.24), (0, -0.18)])),
+        colour,
+        Part.ACCESSORY,
+        168,
+        shade=0.7,
+    )
+    f.mark(crown, ribbon(f.on_head([(-0.5, -0.30), (0, -0.25), (0.5, -0.30)]), [0.045] * 3), "b", 0.95)
+
+
+def _pattern(f: Figure, item: Item, colour: str) -> None:
+    """The outfit's pattern in its second colour, on cloth of its first; it hangs along the spine."""
+    kind = f.is_.pattern
+    if kind == "plain" or colour != "a":
+        return
+    base, second = np.asarray(f.is_.colour_a), np.asarray(f.is_.colour_b)
+    ink = second if np.abs(base - second).max() > 0.15 else np.clip(base * 0.55, 0, 1)
+    long = f.torso + 2.2
+    xs, ys = np.arange(-1.7, 1.71, 0.17), np.arange(-0.2, long, 0.19)
+    stripes = [ribbon([f.at(x, -0.2), f.at(x * 1.02, f.torso * 0.6), f.at(x * 1.25, long)], [0.030] * 3) for x in xs]
+    if kind == "striped":
+        f.mark(item, stripes, ink, 0.85, vital=True)
+    elif kind == "dotted":
+        dots = [ellipse(f.at(x + 0.085 * (j % 2), y), 0.034, 0.034, n=10) for x in xs for j, y in enumerate(ys)]
+        f.mark(item, dots, ink, 0.9, vital=True)
+    elif kind == "checked":
+        f.mark(item, stripes, ink, 0.42, vital=True)
+        f.mark(item, [ribbon([f.at(-1.8, y), f.at(0, y + 0.02), f.at(1.8, y)], [0.030] * 3) for y in ys], ink, 0.42, vital=True)
+    else:
+        for j, y in enumerate(ys[::2]):
+            for x in xs[::2]:
+                c = f.at(x + 0.17 * (j % 2), y)
+                petals = [ellipse(c + point(0.045 * np.cos(a), 0.045 * np.sin(a)), 0.036, 0.018, a, 8) for a in np.linspace(0, 5.03, 5)]
+                f.mark(item, petals, ink, 0.85, vital=True)
+                f.mark(item, ellipse(c, 0.016, 0.016, n=8), "mustard", 0.95)
+
+
+_COMPONENTS = (trousers, boots, tunic, sleeves, collar, scarf, apron, coat, cape, cloak, sash, bib, plates, satchel, neck_ring, veil_hat)
+COMPONENTS: dict[str, Callable[..., None]] = {component.__name__: component for component in _COMPONENTS}

@@ -6,6 +6,7 @@ and strands drawn into it. A new style is one function and one line in `STYLES`.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
@@ -299,6 +300,88 @@ def two_braids(turn: float, rng: np.random.Generator) -> Hair:
     return Hair(back=Layer([spline(_NAPE)]), front=_braid_front(rng), over=over)
 
 
+def shaved(turn: float, rng: np.random.Generator) -> Hair:
+    hairline = [
+        (0.385, -0.06),
+        (0.35, -0.20),
+        (0.24, -0.31),
+        (0.08, -0.355),
+        (-0.08, -0.355),
+        (-0.24, -0.31),
+        (-0.35, -0.20),
+        (-0.385, -0.06),
+    ]
+    stubble = [
+        (points((x, y), (x + 0.012, y - 0.03)), 0.007)
+        for x, y in zip(rng.uniform(-0.38, 0.38, 40), rng.uniform(-0.52, -0.36, 40), strict=True)
+    ]
+    return Hair(front=Layer([_cap(-0.045, hairline, -0.04)], stubble))
+
+
+def receding(turn: float, rng: np.random.Generator) -> Hair:
+    front = []
+    for s in (-1, 1):
+        front.append(_lock([(s * 0.30, -0.44), (s * 0.43, -0.24), (s * 0.45, 0.0), (s * 0.41, 0.16)], [0.05, 0.085, 0.075, 0.03]))
+    front.append(_lock([(-0.24, -0.47), (0.02, -0.555), (0.26, -0.47)], [0.02, 0.045, 0.02]))
+    strands = [
+        (points((s * 0.32, -0.42), (s * (0.42 + k), -0.2), (s * (0.42 + k), 0.1)), 0.012) for s in (-1, 1) for k in (-0.03, 0.0, 0.03)
+    ]
+    return Hair(back=Layer([spline(_NAPE)]), front=Layer(front, strands))
+
+
+def pixie(turn: float, rng: np.random.Generator) -> Hair:
+    hairline = [(0.39, 0.10), (0.375, -0.10), (0.28, -0.17), (0.10, -0.12), (-0.10, -0.19), (-0.26, -0.24), (-0.37, -0.12), (-0.40, 0.10)]
+    front = [_cap(0.02, hairline, 0.12)]
+    for x, y in ((0.30, 0.0), (0.16, -0.05), (0.02, -0.09)):
+        front.append(_lock([(-0.22, -0.50), (x * 0.4, -0.36), (x + turn * 0.03, y - 0.08)], [0.05, 0.10, 0.0]))
+    for s in (-1, 1):
+        front.append(_lock([(s * 0.38, -0.24), (s * 0.43, 0.02), (s * 0.37, 0.20)], [0.07, 0.06, 0.0]))
+    strands = _combed([(-0.25, -0.55), (-0.12, -0.58)], [(-0.42, 0.05), (-0.1, -0.16), (0.2, -0.1), (0.42, 0.05)],
+                      [(-0.42, -0.30), (-0.1, -0.42), (0.2, -0.40), (0.42, -0.30)], 14, 0.013, rng)  # fmt: skip
+    return Hair(back=Layer([spline(_NAPE)]), front=Layer(front, strands))
+
+
+def long_fringe(turn: float, rng: np.random.Generator) -> Hair:
+    made = _long(turn, 0.03)
+    fringe = [
+        (0.37, 0.02),
+        (0.36, -0.14),
+        (0.30, -0.17),
+        (0.15, -0.155),
+        (0, -0.15),
+        (-0.15, -0.155),
+        (-0.30, -0.17),
+        (-0.36, -0.14),
+        (-0.37, 0.02),
+    ]
+    made.front.outlines[0] = _cap(0.02, fringe, 0.12)
+    made.front.strands += _combed([(-0.1, -0.58), (0.1, -0.58)], [(-0.33, -0.16), (0, -0.15), (0.33, -0.16)],
+                                  [(-0.32, -0.40), (0, -0.42), (0.32, -0.40)], 10, 0.013, rng)  # fmt: skip
+    return made
+
+
+def low_bun(turn: float, rng: np.random.Generator) -> Hair:
+    s = -1.0 if turn > 0 else 1.0
+    knot = wobble(ellipse((s * 0.34, 0.42), 0.20, 0.18, 0, 28), 0.010, rng)
+    turns = [(points((s * 0.34 + 0.17 * np.cos(t), 0.42 + 0.15 * np.sin(t)), (s * 0.34 + 0.08 * np.cos(t + 1), 0.42 + 0.07 * np.sin(t + 1)), (s * 0.34, 0.42)), 0.013)
+             for t in np.linspace(0, 6.28, 8)]  # fmt: skip
+    return Hair(back=Layer([spline(_NAPE), knot], turns), front=_drawn_back(rng, (0.0, -0.57)))
+
+
+def crown_braid(turn: float, rng: np.random.Generator) -> Hair:
+    front = _drawn_back(rng, (0.0, -0.57))
+    t = np.linspace(np.pi * 0.96, np.pi * 0.04, 13)
+    lobes, strands = [], []
+    for a, b in itertools.pairwise(t):
+        m = (a + b) / 2
+        for side in (-1, 1):
+            r = 0.50 + side * 0.045
+            c = (r * np.cos(m), -0.13 - r * 0.90 * np.sin(m))
+            lobes.append(ellipse(c, 0.095, 0.062, -m + side * 0.7, 16))
+            strands.append((points(c + np.array((-0.04, 0.02)), c, c + np.array((0.05, -0.02))), 0.013))
+    return Hair(back=Layer([spline(_NAPE)]), crown=Layer(lobes, strands), front=front)
+
+
 STYLES: dict[str, Style] = {
     "cropped": cropped,
     "bob": bob,
@@ -310,4 +393,10 @@ STYLES: dict[str, Style] = {
     "short curls": short_curls,
     "braid": braid,
     "two braids": two_braids,
+    "crown braid": crown_braid,
+    "low bun": low_bun,
+    "long with fringe": long_fringe,
+    "pixie": pixie,
+    "shaved": shaved,
+    "receding": receding,
 }

@@ -99,6 +99,201 @@ def staff(f: Figure, grip: Points) -> None:
     f.lamp(light, 1.3, rgb("8fffe0"), 0.3 + 0.4 * f.light.glow)
 
 
+def umbrella(f: Figure, grip: Points) -> None:
+    # held over the head, wherever the hand is
+    top = point((grip[0] + f.head[0]) / 2, f.head[1] - 1.25)
+    f.add(ribbon([grip + point(0.01, 0.16), grip, top], [0.02, 0.022, 0.018]), "wood", Part.PROP, 174, shade=0.3)
+    f.add(
+        ribbon([grip + point(p, q) for p, q in ((0.01, 0.14), (0.03, 0.24), (0.10, 0.24), (0.11, 0.17))], [0.022] * 4),
+        "wood",
+        Part.PROP,
+        174,
+        shade=0.2,
+    )
+    t = np.linspace(np.pi, 0, 19)
+    dome = np.stack([top[0] + 1.15 * np.cos(t), top[1] + 0.34 - 0.62 * np.sin(t)], 1)
+    scallops = [top + point(1.15 - 2.3 * (k + 0.5) / 6, 0.26) for k in range(6)]
+    edge = np.array([q for k in range(6) for q in (scallops[k], top + point(1.15 - 2.3 * (k + 1) / 6, 0.34))])
+    item = f.add(np.vstack([dome, edge]), "b", Part.PROP, 103, shade=0.9, drop=0.8)
+    ribs = [
+        taper([top + point(0, -0.28), top + point(x * 0.7, -0.02), top + point(x, 0.32)], 0.012) for x in (-0.76, -0.38, 0.0, 0.38, 0.76)
+    ]
+    f.mark(item, ribs, "deep", 0.6)
+    f.add(taper([top + point(0, -0.42), top + point(0, -0.24)], 0.03), "iron", Part.PROP, 103.2, shade=0.2)
+
+
+def basket(f: Figure, grip: Points) -> None:
+    c = grip + point(0, 0.48)
+    f.add(
+        ribbon([c + point(*p) for p in ((-0.26, -0.10), (-0.20, -0.36), (0, -0.46), (0.20, -0.36), (0.26, -0.10))], [0.022] * 5),
+        "wood",
+        Part.PROP,
+        174.6,
+        shade=0.2,
+    )
+    for k, colour in enumerate(("brick", "mustard", "leaf", "mustard", "brick")):
+        f.add(ellipse(c + point(-0.20 + 0.10 * k, -0.13 - 0.03 * (k % 2)), 0.085, 0.08), colour, Part.PROP, 174.8, shade=0.4, drop=0.3)
+    bowl = [c + point(*p) for p in ((-0.32, -0.12), (0.32, -0.12), (0.27, 0.14), (0.18, 0.20), (-0.18, 0.20), (-0.27, 0.14))]
+    item = f.add(spline(bowl, True, 4), rgb("b58a52"), Part.PROP, 175, shade=0.7)
+    weave = [ribbon([c + point(-0.34, y), c + point(0, y + 0.03), c + point(0.34, y)], [0.012] * 3) for y in (-0.08, 0.0, 0.08, 0.15)]
+    f.mark(item, weave, "shade", 0.7)
+    f.mark(item, [taper([c + point(x, -0.12), c + point(x * 0.85, 0.2)], 0.012) for x in np.linspace(-0.26, 0.26, 9)], "deep", 0.45)
+
+
+def kite(f: Figure, grip: Points) -> None:
+    c = grip + point(0.45, -1.25)
+    f.plain(ribbon([grip, grip + point(0.28, -0.45), c], [0.008] * 3), "paper", Part.PROP, 173.5)
+    sail = points(c + (0, -0.55), c + (0.40, -0.12), c + (0, 0.55), c + (-0.40, -0.12))
+    item = f.add(sail, "brick", Part.PROP, 174, shade=0.4)
+    f.mark(
+        item,
+        [points(c + (0, -0.55), c + (0.40, -0.12), c + (0, -0.12)), points(c + (0, 0.55), c + (-0.40, -0.12), c + (0, -0.12))],
+        "mustard",
+        0.95,
+        vital=True,
+    )
+    f.mark(item, [taper([c + (0, -0.55), c + (0, 0.55)], 0.014), taper([c + (-0.40, -0.12), c + (0.40, -0.12)], 0.014)], "deep", 0.7)
+    tail = [c + point(0.05 * np.sin(k * 1.6), 0.55 + 0.10 * k) for k in range(6)]
+    f.plain(ribbon(tail, [0.010] * 3), "paper", Part.PROP, 173.8)
+    f.plain([ellipse(p, 0.05, 0.025, 0.5 * (-1) ** k, 8) for k, p in enumerate(tail[1::2])], "teal", Part.PROP, 173.9)
+
+
+def broom(f: Figure, grip: Points) -> None:
+    top, foot = grip + point(-0.10, -1.25), grip + point(0.16, max(0.7, -grip[1] - 0.34))
+    f.add(ribbon([top, grip, foot], [0.028, 0.03, 0.03]), "wood", Part.PROP, 174, shade=0.4)
+    bristles = [foot + point(*p) for p in ((-0.09, -0.06), (0.09, -0.06), (0.24, 0.30), (0.06, 0.34), (-0.20, 0.30))]
+    item = f.add(spline(bristles, True, 4), rgb("c9a85a"), Part.PROP, 174.2, shade=0.6)
+    f.mark(item, [taper([foot + point(x * 0.4, 0), foot + point(x, 0.33)], 0.014) for x in np.linspace(-0.18, 0.2, 8)], "shade", 0.8)
+    f.mark(item, ribbon([foot + point(-0.12, 0.02), foot + point(0.12, 0.02)], [0.035] * 2), "brick", 0.95)
+
+
+def folded_map(f: Figure, grip: Points) -> None:
+    c = grip + point(-0.05, -0.10)
+    folds = np.linspace(-0.48, 0.48, 5)
+    edge = [c + point(x, -0.30 + 0.05 * (-1) ** k) for k, x in enumerate(folds)]
+    lower = [c + point(x, 0.30 + 0.05 * (-1) ** k) for k, x in enumerate(folds)]
+    item = f.add(np.array([*edge, *reversed(lower)]), "paper", Part.PROP, 175, shade=0.2)
+    f.mark(item, [np.array([edge[k], edge[k + 1], lower[k + 1], lower[k]]) for k in (1, 3)], "shade", 0.5)
+    river = ribbon([c + point(-0.45, 0.16), c + point(-0.12, -0.02), c + point(0.10, 0.08), c + point(0.45, -0.16)], [0.03] * 4)
+    f.mark(item, river, "sky", 0.9, vital=True)
+    f.mark(item, [ellipse(c + point(x, y), 0.06, 0.05) for x, y in ((-0.28, -0.12), (0.24, 0.16), (0.02, -0.18))], "moss", 0.7)
+    f.mark(item, ellipse(c + point(0.30, -0.05), 0.03, 0.03), "brick", 1.0)
+
+
+def teapot(f: Figure, grip: Points) -> None:
+    c, blue = grip + point(0.05, 0.30), rgb("6f9aa0")
+    f.add(
+        ribbon([c + point(0.18, 0.06), c + point(0.36, -0.02), c + point(0.44, -0.16)], [0.06, 0.04, 0.028]),
+        blue,
+        Part.PROP,
+        174.8,
+        shade=0.4,
+    )
+    f.add(
+        ribbon([c + point(-0.16, -0.12), c + point(-0.12, -0.28), grip, c + point(0.10, -0.28), c + point(0.14, -0.14)], [0.026] * 5),
+        blue * 0.85,
+        Part.PROP,
+        174.7,
+        shade=0.2,
+    )
+    body = f.add(ellipse(c, 0.27, 0.22), blue, Part.PROP, 175, shade=0.8)
+    f.mark(body, [ellipse(c + point(x, 0.02), 0.035, 0.05) for x in (-0.14, 0.0, 0.14)], "cream", 0.8)
+    f.mark(body, taper([c + point(-0.16, -0.12), c + point(-0.19, 0.0), c + point(-0.14, 0.1)], 0.03), "lit", 0.8, 1)
+    f.add(ellipse(c + point(0, -0.20), 0.13, 0.05), blue * 0.9, Part.PROP, 175.1, shade=0.3, drop=0.2)
+    f.add(ellipse(c + point(0, -0.26), 0.04, 0.04), "brass", Part.PROP, 175.2, shade=0.2, drop=0.2)
+
+
+def net(f: Figure, grip: Points) -> None:
+    top, foot = grip + point(0.22, -1.15), grip + point(-0.12, 0.6)
+    f.add(ribbon([foot, grip, top], [0.028, 0.028, 0.022]), "wood", Part.PROP, 174, shade=0.4)
+    c = top + point(0.06, -0.26)
+    bag = spline([c + point(*p) for p in ((-0.27, 0.0), (0.27, 0.0), (0.20, 0.30), (0.30, 0.62), (0.10, 0.56), (-0.12, 0.30))], True, 5)
+    item = f.add(bag, rgb("d8dcc8"), Part.PROP, 173.6, shade=0.4, alpha=0.75)
+    mesh = [taper([c + point(x, 0), c + point(x * 0.7 + 0.08, 0.6)], 0.007) for x in np.linspace(-0.24, 0.24, 8)]
+    mesh += [taper([c + point(-0.28, y), c + point(0.30, y + 0.04)], 0.007) for y in (0.10, 0.20, 0.30, 0.40, 0.50)]
+    f.mark(item, mesh, "deep", 0.6)
+    ring = ellipse(c, 0.28, 0.10, -0.1, 30)
+    f.add([ring, ellipse(c, 0.25, 0.078, -0.1, 30)[::-1]], "brass", Part.PROP, 174.1, shade=0.0)
+
+
+def bird(f: Figure, grip: Points) -> None:
+    c, blue = grip + point(0.02, -0.24), rgb("4f7fa8")
+    f.plain([taper([c + point(x, 0.12), c + point(x, 0.26)], 0.012) for x in (-0.02, 0.04)], "rust", Part.PROP, 177.5)
+    f.add(
+        spline([c + point(*p) for p in ((-0.14, 0.05), (-0.42, 0.20), (-0.40, 0.10), (-0.10, -0.04))], True, 4),
+        blue * 0.8,
+        Part.PROP,
+        177.6,
+        shade=0.4,
+    )
+    body = f.add(
+        spline([c + point(*p) for p in ((-0.18, 0.06), (-0.10, -0.10), (0.05, -0.15), (0.17, -0.06), (0.15, 0.08), (0.0, 0.15))]),
+        blue,
+        Part.PROP,
+        177.7,
+        shade=0.7,
+    )
+    f.mark(body, ellipse(c + point(0.07, 0.06), 0.11, 0.09), "rust", 0.9, 1.0, vital=True)
+    f.add(ellipse(c + point(0.13, -0.16), 0.10, 0.095), blue, Part.PROP, 177.8, shade=0.5, drop=0.2)
+    f.plain(points(c + (0.21, -0.18), c + (0.31, -0.14), c + (0.21, -0.11)), "mustard", Part.PROP, 177.9)
+    f.plain(ellipse(c + point(0.155, -0.18), 0.022, 0.022), "charcoal", Part.PROP, 177.9)
+    f.add(
+        spline([c + point(*p) for p in ((-0.02, -0.06), (-0.26, 0.10), (-0.10, 0.09), (0.06, 0.0))], True, 4),
+        blue * 0.72,
+        Part.PROP,
+        177.8,
+        shade=0.3,
+        drop=0.2,
+    )
+
+
+def flowers(f: Figure, grip: Points) -> None:
+    heads = [
+        grip + point(*p)
+        for p in ((-0.22, -0.46), (-0.06, -0.58), (0.12, -0.52), (0.24, -0.38), (0.02, -0.40), (-0.14, -0.32), (0.14, -0.28))
+    ]
+    f.add(
+        [ribbon([grip + point(0.01, 0.14), grip, h], [0.012, 0.012, 0.010]) for h in heads], "leaf", Part.PROP, 174.5, shade=0.0, drop=0.2
+    )
+    f.add(
+        [spline([grip + point(s * 0.04, -0.1), grip + point(s * 0.24, -0.26), grip + point(s * 0.30, -0.12)], True, 4) for s in (-1, 1)],
+        "leaf",
+        Part.PROP,
+        174.6,
+        shade=0.3,
+    )
+    for k, h in enumerate(heads):
+        colour = ("rose", "mustard", "white", "lilac")[k % 4]
+        petals = [ellipse(h + point(0.06 * np.cos(a), 0.06 * np.sin(a)), 0.055, 0.045, a, 12) for a in np.linspace(0, 5.03, 5)]
+        f.add(petals, colour, Part.PROP, 175 + 0.01 * k, shade=0.3, drop=0.3)
+        f.plain(ellipse(h, 0.032, 0.032), "brass", Part.PROP, 175.2 + 0.01 * k)
+
+
+def cup(f: Figure, grip: Points) -> None:
+    c = grip + point(0.06, -0.10)
+    body = [c + point(*p) for p in ((-0.13, -0.16), (0.13, -0.16), (0.11, 0.12), (0.05, 0.16), (-0.05, 0.16), (-0.11, 0.12))]
+    item = f.add(spline(body, True, 4), "cream", Part.PROP, 175.5, shade=0.7)
+    f.mark(item, ribbon([c + point(-0.14, -0.06), c + point(0.14, -0.06)], [0.03] * 2), "teal", 0.9)
+    f.plain(ellipse(c + point(0, -0.155), 0.12, 0.03), rgb("6b4630"), Part.PROP, 175.6, line=0.5)
+    for x in (-0.04, 0.05):
+        steam = taper([c + point(x, -0.22), c + point(x + 0.05, -0.34), c + point(x - 0.02, -0.46), c + point(x + 0.03, -0.56)], 0.022)
+        f.plain(steam, "white", Part.PROP, 175.7, alpha=0.45, blur=2.0, labelled=False)
+
+
+def key(f: Figure, grip: Points) -> None:
+    c = grip + point(0.0, 0.10)
+    ring = [ellipse(c, 0.11, 0.11, n=24), ellipse(c, 0.065, 0.065, n=24)[::-1]]
+    f.add(ring, "brass", Part.PROP, 175, shade=0.3)
+    f.add(ribbon([c + point(0, 0.10), c + point(0.01, 0.48)], [0.028] * 2), "brass", Part.PROP, 175, shade=0.3)
+    f.add(
+        [rectangle(*(c + point(0.0, 0.36)), *(c + point(0.13, 0.41))), rectangle(*(c + point(0.0, 0.44)), *(c + point(0.11, 0.49)))],
+        "brass",
+        Part.PROP,
+        175,
+        shade=0.2,
+    )
+
+
 PROPS: dict[str, Callable[[Figure, Points], None] | None] = {
     "nothing": None,
     "lantern": lantern,
@@ -106,4 +301,15 @@ PROPS: dict[str, Callable[[Figure, Points], None] | None] = {
     "book": book,
     "letter": letter,
     "staff": staff,
+    "umbrella": umbrella,
+    "basket": basket,
+    "kite": kite,
+    "broom": broom,
+    "map": folded_map,
+    "teapot": teapot,
+    "net": net,
+    "bird": bird,
+    "flowers": flowers,
+    "cup": cup,
+    "key": key,
 }

@@ -9,7 +9,7 @@ from mosskeeper.core.illustrator.places.stage import Stage
 from mosskeeper.core.illustrator.shapes import ellipse, point, taper
 
 # How much denser each weather makes the air.
-HAZE = {"clear": 1.0, "rain": 1.15, "fog": 1.5, "snow": 1.1}
+HAZE = {"clear": 1.0, "rain": 1.15, "fog": 1.5, "snow": 1.1, "wind": 0.95, "storm": 1.25}
 
 
 def add(stage: Stage, weather: str) -> None:
@@ -19,6 +19,12 @@ def add(stage: Stage, weather: str) -> None:
         rng = stage.rng
         splashes = [ellipse((rng.uniform(-0.2, 1.2), rng.uniform(1.04, 1.25)), 0.010, 0.003, n=10) for _ in range(30)]
         stage.plain(splashes, "eef4fb", Part.WATER, 0.3, 97.5, emission=0.5, alpha=0.5, labelled=False)
+    elif weather == "storm":
+        _clouds(stage)
+        _streaks(stage, 150, 98.0, 0.075, 0.40, 0.5, slant=-0.038)
+        _streaks(stage, 60, 210.0, 0.10, 0.28, 0.1, slant=-0.050)
+    elif weather == "wind":
+        _flying_leaves(stage)
     elif weather == "snow":
         _flakes(stage, 110, 98.0, 0.0035, 0.75, 0.5)
         _flakes(stage, 46, 210.0, 0.0065, 0.85, 0.1)
@@ -29,9 +35,33 @@ def add(stage: Stage, weather: str) -> None:
             stage.plain(bank, stage.light.fog, Part.FOREGROUND, 0.5, slot, emission=1.0, alpha=alpha, blur=22.0, labelled=False)
 
 
-def _streaks(stage: Stage, n: int, slot: float, length: float, alpha: float, depth: float) -> None:
+def _clouds(stage: Stage) -> None:
+    rng = stage.rng
+    for i in range(7):
+        x, y, w = rng.uniform(-0.2, 1.2), rng.uniform(-0.15, 0.30), rng.uniform(0.25, 0.5)
+        stage.plain(ellipse((x, y), w, w * 0.30, 0, 30), "4a5060", Part.SKY, 0.985, 0.8 + 0.01 * i, emission=0.6, alpha=0.45, blur=9.0)
+
+
+def _flying_leaves(stage: Stage) -> None:
+    rng = stage.rng
+    for slot, n, size, depth in ((98.0, 26, 0.011, 0.5), (210.0, 9, 0.020, 0.1)):
+        for k, colour in enumerate(("a8702f", "8a9a4a", "c9924a")):
+            leaves = []
+            for _ in range(n // 3):
+                c, a = point(rng.uniform(-0.2, 1.2), rng.uniform(0.0, 1.15)), rng.uniform(-0.6, 0.6)
+                d = point(np.cos(a), np.sin(a)) * size
+                leaves.append(taper([c - d, c + point(0, size * 0.25), c + d], size * 0.36))
+            stage.plain(leaves, colour, Part.FOREGROUND, depth, slot + 0.01 * k, alpha=0.9, labelled=False)
+        gusts = [
+            taper([(x, y), (x + 0.07, y - 0.012), (x + 0.16, y + 0.004)], 0.0014)
+            for x, y in zip(rng.uniform(-0.2, 1.0, 10), rng.uniform(0, 1.1, 10), strict=True)
+        ]
+        stage.plain(gusts, "f4f4ee", Part.FOREGROUND, depth, slot, emission=0.6, alpha=0.30, labelled=False)
+
+
+def _streaks(stage: Stage, n: int, slot: float, length: float, alpha: float, depth: float, slant: float = -0.012) -> None:
     starts = np.stack([stage.rng.uniform(-0.4, 1.4, n), stage.rng.uniform(-0.2, 1.3, n)], 1)
-    drops = [taper([p, p + point(-0.012, length)], 0.0011) for p in starts]
+    drops = [taper([p, p + point(slant, length)], 0.0011) for p in starts]
     stage.plain(drops, "eef4fb", Part.FOREGROUND, depth, slot, emission=0.7, alpha=alpha, labelled=False)
 
 

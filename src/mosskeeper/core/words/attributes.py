@@ -8,14 +8,16 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from mosskeeper.core.illustrator.camera import FRAMINGS
+from mosskeeper.core.illustrator.companions import COMPANIONS
 from mosskeeper.core.illustrator.hair import STYLES
+from mosskeeper.core.illustrator.headwear import HEADWEAR
 from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.props import PROPS
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, HAIR_COLOURS, SKINS
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
-from mosskeeper.core.illustrator.vocabulary.light import TIMES, WEATHERS
-from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS
-from mosskeeper.core.illustrator.vocabulary.people import EXPRESSIONS, SUBJECTS
+from mosskeeper.core.illustrator.vocabulary.light import MOODS, TIMES, WEATHERS
+from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS, PATTERNS
+from mosskeeper.core.illustrator.vocabulary.people import BUILDS, EXPRESSIONS, SUBJECTS
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 
 
@@ -32,22 +34,28 @@ _NO_YES = ("no", "yes")
 
 ATTRIBUTES: dict[str, Attribute] = {
     "subject": Attribute(tuple(SUBJECTS)),
+    "build": Attribute(tuple(BUILDS), {"average": 6.0}),
     "skin": Attribute(tuple(SKINS)),
     "hair": Attribute(tuple(STYLES)),
     "hair colour": Attribute(tuple(HAIR_COLOURS), {"plum": 0.3, "teal": 0.3}),
     "eyes": Attribute(tuple(EYE_COLOURS), {"violet": 0.3}),
     "freckles": Attribute(_NO_YES, {"no": 5.0}),
     "glasses": Attribute(_NO_YES, {"no": 9.0}),
-    "beard": Attribute(_NO_YES, {"no": 4.0}),
+    "facial hair": Attribute(("none", "beard", "moustache"), {"none": 5.0}),
+    "mark": Attribute(("none", "scar", "mole"), {"none": 14.0}),
+    "headwear": Attribute(tuple(HEADWEAR), {"none": 12.0}),
     "expression": Attribute(tuple(EXPRESSIONS), {"calm": 4.0}),
     "outfit": Attribute(tuple(OUTFITS)),
+    "pattern": Attribute(PATTERNS, {"plain": 12.0}),
     "colour": Attribute(tuple(CLOTH)),
     "trim": Attribute(tuple(CLOTH)),
     "prop": Attribute(tuple(PROPS), {"nothing": 12.0}),
+    "companion": Attribute(tuple(COMPANIONS), {"nobody": 30.0}),
     "place": Attribute(tuple(PLACES)),
     "time": Attribute(tuple(TIMES)),
-    "weather": Attribute(WEATHERS, {"clear": 6.0}),
-    "pose": Attribute(tuple(POSES), {"standing": 3.0, "facing": 2.0, "kneeling": 0.6}),
+    "weather": Attribute(WEATHERS, {"clear": 8.0, "storm": 0.6}),
+    "light": Attribute(tuple(MOODS), {"plain light": 14.0}),
+    "pose": Attribute(tuple(POSES), {"standing": 3.0, "facing": 2.0, "kneeling": 0.6, "crouching": 0.3, "bowing": 0.4}),
     "framing": Attribute(FRAMINGS, {"half": 2.0, "close": 0.4, "wide": 0.4}),
     "finish": Attribute(tuple(FINISHES), {"gouache": 60.0}),
 }

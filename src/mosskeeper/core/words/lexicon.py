@@ -37,29 +37,65 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "ponytail": ("pony tail", "hair tied back", "tied back hair"),
         "curls": ("curly hair", "long curls", "big curls", "frizzy hair", "wild curls"),
         "short curls": ("tight curls", "short curly hair", "tight short curls"),
+        "crown braid": ("braided crown", "braid around the head", "milkmaid braid"),
+        "low bun": ("bun at the nape", "hair in a low bun", "nape bun"),
+        "long with fringe": ("long hair with a fringe", "long hair with bangs", "straight fringe", "bangs"),
+        "pixie": ("pixie cut", "side swept short hair", "very short hair"),
+        "shaved": ("shaved head", "buzz cut", "stubble hair", "bald"),
+        "receding": ("receding hair", "receding hairline", "balding", "thinning hair"),
         "braid": ("long braid", "plait", "braided hair", "hair in a braid", "hair in a long braid", "plaited hair"),
         "two braids": ("pigtails", "two plaits", "double braids", "pair of braids"),
     },
     "freckles": {"yes": ("freckles", "freckled", "freckled face")},
     "glasses": {"yes": ("glasses", "round glasses", "spectacles", "eyeglasses")},
-    "beard": {"yes": ("beard", "bearded", "full beard", "whiskers"), "no": ("clean shaven", "beardless")},
+    "facial hair": {
+        "beard": ("bearded", "full beard", "whiskers"),
+        "moustache": ("mustache", "moustached"),
+        "none": ("clean shaven", "beardless"),
+    },
+    "mark": {"scar": ("scarred", "scar on the cheek", "scarred cheek"), "mole": ("beauty spot", "mole on the cheek")},
+    "headwear": {
+        "hat": ("felt hat", "wide brimmed hat", "brimmed hat"), "cap": ("flat cap", "peaked cap", "soft cap"),
+        "headscarf": ("kerchief", "head scarf", "bandana"), "none": ("bareheaded", "hatless"),
+    },
+    "build": {
+        "slight": ("slim", "thin", "slender", "lean", "petite"), "sturdy": ("strong", "broad", "stocky", "muscular"),
+        "tall": ("lanky", "long legged"), "round": ("plump", "stout", "chubby", "fat"), "average": ("average build",),
+    },
+    "pattern": {
+        "plain": ("unpatterned",), "striped": ("stripes", "stripy"), "dotted": ("dots", "spotted", "polka dots", "polka dotted"),
+        "checked": ("chequered", "checks", "plaid", "tartan"), "embroidered": ("embroidery", "flowered", "floral"),
+    },
     "expression": {
         "calm": ("neutral", "serene", "peaceful", "quiet smile", "gentle", "composed", "relaxed"),
-        "joyful": ("happy", "smiling", "laughing", "joy", "cheerful", "grinning", "delighted", "merry", "smile", "beaming"),
+        "laughing": ("laugh", "roaring with laughter", "in stitches"),
+        "confused": ("puzzled", "bewildered", "perplexed", "doubtful"),
+        "sleepy": ("tired", "drowsy", "yawning", "weary", "exhausted"),
+        "joyful": ("happy", "smiling", "joy", "cheerful", "grinning", "delighted", "merry", "smile", "beaming"),
         "sad": ("unhappy", "sorrowful", "gloomy", "mournful", "downcast", "melancholy", "tearful"),
         "surprised": ("astonished", "amazed", "startled", "surprise", "shocked"),
         "angry": ("furious", "cross", "enraged", "scowling", "anger", "annoyed"),
-        "thoughtful": ("pensive", "thinking", "dreamy", "wistful", "contemplative", "musing"),
+        "thoughtful": ("pensive", "dreamy", "wistful", "contemplative", "musing"),
         "proud": ("confident", "self assured", "pride", "smug"),
         "afraid": ("scared", "frightened", "fearful", "terrified", "anxious", "worried", "nervous"),
     },
     "outfit": {
         "rain cape": ("raincoat", "rain coat", "hooded cape", "cape", "oilskin", "rain jacket", "hood"),
         "workshop apron": ("apron", "leather apron", "work apron", "smock"),
-        "festival coat": ("coat", "long coat", "embroidered coat", "festive coat", "frock coat", "jacket"),
+        "festival coat": ("coat", "long coat", "festive coat", "frock coat", "jacket"),
         "night cloak": ("cloak", "hooded cloak", "long cloak", "mantle"),
         "tunic": ("belted tunic", "shirt", "short tunic"),
-        "garden dress": ("dress", "gown", "frock", "summer dress", "skirt"),
+        "garden dress": ("dress", "frock", "summer dress"),
+        "jumper and skirt": ("skirt", "skirt and jumper", "knitted jumper and skirt", "sweater and skirt"),
+        "travelling coat": ("travel coat", "traveling coat", "traveller's coat", "greatcoat", "overcoat"),
+        "ceremonial robe": ("robe", "robes", "kimono", "ceremonial gown", "vestment"),
+        "rain overalls": ("overalls", "dungarees", "waders", "bib and brace"),
+        "bark armour": ("armour", "armor", "armour of bark plates", "bark plates", "plate armour"),
+        "ball gown": ("gown", "ballgown", "evening dress", "evening gown", "party dress"),
+        "nightshirt": ("night shirt", "nightgown", "pyjamas", "pajamas"),
+        "courier uniform": ("uniform", "messenger's uniform", "postman's uniform", "livery"),
+        "diver's suit": ("diving suit", "diver suit", "divers suit"),
+        "beekeeper's veil": ("beekeeper", "beekeeper suit", "beekeeping suit", "bee veil", "veil"),
         "knitted jumper": ("jumper", "sweater", "pullover", "knitted sweater", "jersey", "knitwear"),
     },
     "prop": {
@@ -68,12 +104,40 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "book": ("holding a book", "with a book", "carrying a book", "books under her arm"),
         "letter": ("holding a letter", "with a letter", "envelope", "holding up a letter", "carrying letters", "mail"),
         "staff": ("walking staff", "holding a staff", "with a staff", "walking stick", "crook"),
+        "umbrella": ("parasol", "with an umbrella", "under an umbrella", "holding an umbrella", "brolly"),
+        "basket": ("with a basket", "fruit basket", "holding a basket", "carrying a basket", "basket of fruit"),
+        "kite": ("flying a kite", "with a kite", "holding a kite"),
+        "broom": ("sweeping", "broomstick", "with a broom"),
+        "map": ("reading a map", "with a map", "chart", "holding a map"),
+        "teapot": ("tea pot", "with a teapot", "pouring tea", "kettle"),
+        "net": ("butterfly net", "with a net", "fishing net", "landing net"),
+        "bird": ("bird on the hand", "with a bird", "bird on her hand", "bird on his hand", "songbird"),
+        "flowers": ("bunch of flowers", "bouquet", "with flowers", "holding flowers", "posy"),
+        "cup": ("mug", "cup of tea", "with a cup", "tea cup", "teacup", "drinking tea"),
+        "key": ("with a key", "holding a key", "old key"),
         "nothing": ("empty hands", "empty handed"),
+    },
+    "companion": {
+        "fox": ("with a fox", "a fox beside her", "a fox beside him", "tame fox"),
+        "cat": ("with a cat", "kitten", "tomcat", "a cat beside her", "a cat beside him"),
+        "heron": ("with a heron", "stork", "crane", "a heron beside her", "a heron beside him"),
+        "snail": ("giant snail", "with a snail", "a snail beside her", "a snail beside him"),
+        "nobody": ("alone", "by herself", "by himself", "on her own", "on his own"),
     },
     "place": {
         "roof garden": ("rooftop", "rooftop garden", "roof terrace", "on the roof", "roofs", "terrace", "garden"),
         "fern house": ("greenhouse", "glasshouse", "conservatory", "hothouse", "ferns", "palm house", "fernery"),
-        "canal market": ("market", "canal", "canals", "market stalls", "quay", "by the water", "waterside", "floating market"),
+        "kite loft": ("loft", "attic", "kite workshop", "under the rafters"),
+        "lamp quay": ("quay", "harbour", "harbor", "port", "docks", "pier", "quayside", "ships"),
+        "seed vault": ("vault", "cellar", "seed store", "crypt", "storeroom"),
+        "festival bridge": ("bridge", "wooden bridge", "festival", "on the bridge", "fair"),
+        "moss well": ("well", "courtyard", "old well", "mossy courtyard", "fountain"),
+        "bell tower": ("tower", "belfry", "steeple", "in the tower", "bell"),
+        "night train": ("train", "railway carriage", "train compartment", "compartment", "carriage", "sleeper train"),
+        "tide flats": ("beach", "shore", "seaside", "mud flats", "tidal flats", "coast", "sands", "by the sea"),
+        "kitchen": ("hearth", "in the kitchen", "cottage kitchen", "fireplace"),
+        "forest path": ("forest", "woods", "wood", "woodland", "among trees", "forest track", "in the woods"),
+        "canal market": ("market", "canal", "canals", "market stalls", "by the water", "waterside", "floating market"),
         "library stair": ("library", "staircase", "bookshelves", "book shelves", "reading room", "among books", "stair"),
     },
     "time": {
@@ -85,18 +149,39 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
     },
     "weather": {
         "clear": ("clear sky", "clear weather", "dry", "cloudless"),
+        "wind": ("windy", "breeze", "breezy", "gale", "windswept"),
+        "storm": ("stormy", "thunderstorm", "tempest", "storm clouds", "heavy rain"),
         "rain": ("raining", "rainy", "drizzle", "in the rain", "downpour", "rainfall", "wet"),
         "fog": ("foggy", "mist", "misty", "haze", "hazy"),
         "snow": ("snowing", "snowy", "snowfall", "snowflakes", "winter"),
     },
+    "light": {
+        "low key": ("dark mood", "gloom", "dim light", "moody light", "chiaroscuro"),
+        "high key": ("bright light", "airy light", "soft bright light", "luminous"),
+        "back light": ("backlit", "back lit", "against the light", "rim light", "contre jour"),
+        "lantern light": ("lamplight", "candlelight", "firelight", "by candlelight", "by lamplight", "lantern lit"),
+        "moonlight": ("moonlit", "by moonlight", "under the moon"),
+        "plain light": ("even light", "neutral light"),
+    },
     "pose": {
         "standing": ("stands", "stand", "upright"),
         "facing": ("front view", "facing the viewer", "facing forward", "front facing", "looking at the viewer", "from the front", "portrait pose"),
-        "walking": ("walks", "walk", "strolling", "striding", "stepping", "going", "running"),
+        "walking": ("walks", "walk", "strolling", "striding", "stepping", "going"),
+        "running": ("runs", "run", "hurrying", "rushing", "racing"),
+        "dancing": ("dances", "dance", "twirling", "leaping"),
+        "bowing": ("bows", "bow", "curtsying", "stooping"),
+        "thinking": ("hand on chin", "hand to her chin", "hand to his chin", "pondering"),
+        "hand on heart": ("hand on her heart", "hand on his heart", "hand on the chest", "swearing"),
+        "arms open": ("open arms", "arms outstretched", "welcoming", "arms spread"),
+        "pointing": ("points", "point", "pointing ahead"),
+        "carrying": ("arms bent", "hands before her", "hands before him", "both hands forward"),
+        "looking back": ("looks back", "over the shoulder", "looking over her shoulder", "looking over his shoulder", "turning round"),
+        "tiptoe": ("on tiptoe", "tiptoeing", "on her toes", "on his toes"),
+        "crouching": ("crouched", "crouches", "squatting", "ducking"),
         "reaching": ("holding up a lantern", "holding up a letter", "holding up a book", "reaching up", "reaches", "arm raised", "raising her arm", "raising his arm", "holding up", "raised hand", "stretching"),
         "sitting": ("sits", "seated", "sit", "resting"),
-        "kneeling": ("kneels", "kneel", "crouching", "crouched"),
-        "presenting": ("arm out", "showing", "offering", "outstretched arm", "pointing"),
+        "kneeling": ("kneels", "kneel", "on one knee"),
+        "presenting": ("arm out", "showing", "offering", "outstretched arm"),
         "hands on hips": ("arms akimbo", "hand on hip", "hands on her hips", "hands on his hips"),
         "waving": ("waves", "wave", "greeting", "saying hello", "beckoning"),
     },
@@ -164,7 +249,7 @@ NOUNS: dict[str, str] = {
     **dict.fromkeys(("hair", "braid", "braids", "curls", "plait", "plaits", "bun", "ponytail", "bob", "pigtails", "locks",
                      "beard", "waves", "topknot"), "hair colour"),
     **dict.fromkeys(("eyes", "eye", "eyed"), "eyes"),
-    **dict.fromkeys(("trim", "trimmed", "collar", "scarf", "lining", "trousers", "cuffs", "edging", "embroidery", "sash"), "trim"),
+    **dict.fromkeys(("trim", "trimmed", "collar", "scarf", "lining", "trousers", "cuffs", "edging", "sash", "hat", "cap"), "trim"),
 }  # fmt: skip
 
 _FILLER = """
@@ -184,13 +269,13 @@ def meanings() -> dict[str, tuple[tuple[str, str], ...]]:
     out: dict[str, list[tuple[str, str]]] = {}
     for attribute, values in _PHRASES.items():
         for value, phrases in values.items():
-            own = () if value in ("yes", "no") else (value,)
+            own = () if value in ("yes", "no", "none", "average") else (value,)
             if attribute == "skin":
                 own = ()
             for phrase in (*own, *phrases):
                 out.setdefault(phrase, []).append((attribute, value))
     for phrase, said in list(out.items()):
-        if said[0][0] in ("prop", "outfit", "place", "subject") and " " not in phrase[-3:] and not phrase.endswith("s"):
+        if said[0][0] in ("prop", "outfit", "place", "subject", "headwear") and " " not in phrase[-3:] and not phrase.endswith("s"):
             out.setdefault(_plural(phrase), said)
     return {phrase: tuple(said) for phrase, said in out.items()}
 

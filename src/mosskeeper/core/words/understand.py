@@ -139,7 +139,9 @@ def _noun(found: _Found, tokens: list[_Token]) -> str | None:
     for attribute, _ in found.says:
         if attribute == "outfit":
             return "colour"
-        if attribute in ("hair", "beard"):
+        if attribute == "headwear":
+            return "trim"
+        if attribute in ("hair", "facial hair"):
             return "hair colour"
     return NOUNS.get(tokens[found.last].word)
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -53,4 +54,56 @@ TIMES: dict[str, Light] = {
                    (0.66, 0.84, 1.0), 0.80, 1.3, 1.0, (0.98, 0.99, 1.04), 0.34, 0.62),
 }  # fmt: skip
 
-WEATHERS = ("clear", "rain", "fog", "snow")
+WEATHERS = ("clear", "rain", "fog", "snow", "wind", "storm")
+
+
+def _scaled(v: tuple[float, float, float], k: float) -> tuple[float, float, float]:
+    return v[0] * k, v[1] * k, v[2] * k
+
+
+def _towards(v: tuple[float, float, float], to: tuple[float, float, float], share: float) -> tuple[float, float, float]:
+    a, b, c = (x * (1 - share) + y * share for x, y in zip(v, to, strict=True))
+    return a, b, c
+
+
+def _low_key(light: Light) -> Light:
+    return replace(light, key=_scaled(light.key, 0.86), shadow=_scaled(light.shadow, 0.74), background=light.background * 0.62,
+                   vignette=light.vignette + 0.22, rim_strength=light.rim_strength * 1.15)  # fmt: skip
+
+
+def _high_key(light: Light) -> Light:
+    return replace(light, key=_towards(light.key, (1.08, 1.06, 1.04), 0.6), shadow=_towards(light.shadow, (1, 1, 1), 0.45),
+                   background=min(1.08, light.background * 1.12), vignette=0.03, glow=max(light.glow, 0.45), windows=light.windows * 0.5)  # fmt: skip
+
+
+def _back_light(light: Light) -> Light:
+    return replace(light, key=_scaled(light.key, 0.88), direction=(light.direction[0] * 0.5, -0.35), shadow=_scaled(light.shadow, 0.88),
+                   rim=_towards(light.rim, (1.0, 0.97, 0.86), 0.5), rim_strength=1.25, glow=max(light.glow, 0.8))  # fmt: skip
+
+
+def _lantern_light(light: Light) -> Light:
+    return replace(light, key=_towards(light.key, (1.06, 0.88, 0.66), 0.7), rim=(1.0, 0.78, 0.46), rim_strength=0.9,
+                   background=light.background * 0.72, glow=max(light.glow, 0.9), windows=max(light.windows, 0.6), vignette=light.vignette + 0.12)  # fmt: skip
+
+
+def _moonlight(light: Light) -> Light:
+    return replace(light, key=_towards(light.key, (0.84, 0.89, 1.02), 0.75), rim=(0.70, 0.86, 1.0), rim_strength=0.95,
+                   shadow=_towards(light.shadow, (0.40, 0.44, 0.70), 0.6), background=light.background * 0.78, tint=(0.97, 0.99, 1.05))  # fmt: skip
+
+
+MOODS: dict[str, Callable[[Light], Light]] = {
+    "plain light": lambda light: light,
+    "low key": _low_key,
+    "high key": _high_key,
+    "back light": _back_light,
+    "lantern light": _lantern_light,
+    "moonlight": _moonlight,
+}
+
+
+def light_of(time: str, mood: str, weather: str) -> Light:
+    """The light of a time of day, in a mood, under a sky: a storm takes a part of it away."""
+    light = MOODS[mood](TIMES[time])
+    if weather == "storm":
+        light = replace(light, key=_scaled(light.key, 0.92), background=light.background * 0.78, vignette=light.vignette + 0.10)
+    return light

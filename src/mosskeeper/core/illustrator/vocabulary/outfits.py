@@ -59,6 +59,77 @@ OUTFITS: dict[str, list[Component]] = {
         ("tunic", {"colour": "a", "length": 0.18, "ribbed": True}),
         ("sleeves", {"colour": "a", "reach": 0.95, "width": 1.25, "cuff": True}),
     ],
+    "jumper and skirt": [
+        ("boots", {"colour": "leather", "height": 0.5}),
+        ("tunic", {"colour": "b", "length": 1.0, "flare": 0.2, "neckline": False}),
+        ("tunic", {"colour": "a", "length": 0.12, "ribbed": True}),
+        ("sleeves", {"colour": "a", "reach": 0.95, "width": 1.2, "cuff": True}),
+    ],
+    "travelling coat": [
+        ("trousers", {"colour": "charcoal"}),
+        ("boots", {"colour": "leather", "height": 0.7}),
+        ("tunic", {"colour": "linen", "length": 0.2}),
+        ("coat", {"colour": "a", "trim": "b", "length": 1.45}),
+        ("sleeves", {"colour": "a", "reach": 0.95, "width": 1.15, "trim": "b"}),
+        ("scarf", {"colour": "b"}),
+        ("satchel", {"colour": "leather"}),
+    ],
+    "ceremonial robe": [
+        ("boots", {"colour": "b", "height": 0.25}),
+        ("tunic", {"colour": "a", "length": 1.85, "flare": 0.16, "trim": "b"}),
+        ("sleeves", {"colour": "a", "reach": 0.85, "width": 1.75, "trim": "b"}),
+        ("sash", {"colour": "b"}),
+        ("collar", {"colour": "b"}),
+    ],
+    "rain overalls": [
+        ("tunic", {"colour": "b", "length": 0.1}),
+        ("sleeves", {"colour": "b", "reach": 0.95, "width": 1.15}),
+        ("trousers", {"colour": "a", "fit": 1.25}),
+        ("boots", {"colour": "charcoal", "height": 0.55}),
+        ("bib", {"colour": "a"}),
+    ],
+    "bark armour": [
+        ("trousers", {"colour": "charcoal"}),
+        ("boots", {"colour": "leather", "height": 0.8}),
+        ("tunic", {"colour": "b", "length": 0.65, "neckline": False}),
+        ("sleeves", {"colour": "b", "reach": 0.95}),
+        ("plates", {"colour": "a"}),
+    ],
+    "ball gown": [
+        ("boots", {"colour": "b", "height": 0.2}),
+        ("tunic", {"colour": "a", "length": 1.9, "flare": 0.42, "trim": "b"}),
+        ("sleeves", {"colour": "a", "reach": 0.26, "width": 1.6, "cuff": True}),
+        ("sash", {"colour": "b"}),
+    ],
+    "nightshirt": [
+        ("tunic", {"colour": "a", "length": 1.25, "flare": 0.12}),
+        ("sleeves", {"colour": "a", "reach": 0.9, "width": 1.3, "cuff": True}),
+        ("collar", {"colour": "b"}),
+    ],
+    "courier uniform": [
+        ("trousers", {"colour": "b", "fit": 0.95}),
+        ("boots", {"colour": "charcoal", "height": 0.6}),
+        ("tunic", {"colour": "cream", "length": 0.2}),
+        ("coat", {"colour": "a", "trim": "b", "length": 0.45}),
+        ("sleeves", {"colour": "a", "reach": 0.95, "trim": "b"}),
+        ("collar", {"colour": "b"}),
+        ("satchel", {"colour": "leather"}),
+    ],
+    "diver's suit": [
+        ("trousers", {"colour": "a", "fit": 1.35}),
+        ("boots", {"colour": "iron", "height": 0.3}),
+        ("tunic", {"colour": "a", "length": 0.1, "belt": "leather", "neckline": False}),
+        ("sleeves", {"colour": "a", "reach": 0.98, "width": 1.3, "cuff": True}),
+        ("neck_ring", {"colour": "brass"}),
+    ],
+    "beekeeper's veil": [
+        ("trousers", {"colour": "linen", "fit": 1.2}),
+        ("boots", {"colour": "leather", "height": 0.5}),
+        ("tunic", {"colour": "a", "length": 0.6, "belt": "leather"}),
+        ("sleeves", {"colour": "a", "reach": 0.98, "width": 1.3, "cuff": True}),
+        ("scarf", {"colour": "b"}),
+        ("veil_hat", {"colour": "sand"}),
+    ],
 }
 
 # The colours an outfit has when nothing else is asked.
@@ -70,7 +141,20 @@ USUAL_COLOURS: dict[str, tuple[str, str]] = {
     "tunic": ("brick", "teal"),
     "garden dress": ("moss", "cream"),
     "knitted jumper": ("leaf", "charcoal"),
+    "jumper and skirt": ("cream", "wine"),
+    "travelling coat": ("slate", "rust"),
+    "ceremonial robe": ("wine", "mustard"),
+    "rain overalls": ("mustard", "navy"),
+    "bark armour": ("brown", "moss"),
+    "ball gown": ("sky", "white"),
+    "nightshirt": ("white", "sky"),
+    "courier uniform": ("teal", "mustard"),
+    "diver's suit": ("sand", "charcoal"),
+    "beekeeper's veil": ("white", "moss"),
 }
+
+
+PATTERNS = ("plain", "striped", "dotted", "checked", "embroidered")
 
 
 def has_hood(outfit: str) -> bool:

@@ -52,6 +52,22 @@ SUBJECTS: dict[str, Proportions] = {
                        neck=0.66, face_length=0.11, jaw=0.045, eye=0.72, brow=1.55, lip=0.5, lash=0.3, age=1.0,
                        stoop=5.0),
 }  # fmt: skip
+BUILDS: dict[str, dict[str, float]] = {  # factors on the proportions
+    "average": {},
+    "slight": {"shoulder": 0.93, "hip": 0.92, "limb": 0.86},
+    "sturdy": {"shoulder": 1.08, "hip": 1.10, "limb": 1.16, "waist": 1.10},
+    "tall": {"torso": 1.06, "thigh": 1.12, "shin": 1.14, "upper_arm": 1.06, "forearm": 1.06},
+    "round": {"hip": 1.24, "limb": 1.14, "waist": 1.34, "shoulder": 1.02},
+}
+
+
+def body_of(subject: str, build: str) -> Proportions:
+    body = SUBJECTS[subject]
+    rounder = 0.016 if build == "round" else 0.0
+    changes = {name: getattr(body, name) * factor for name, factor in BUILDS[build].items()}
+    return replace(body, cheek=body.cheek + rounder, jaw=body.jaw + rounder, **changes)
+
+
 CHILDREN = ("girl", "boy")
 MEN = ("man", "old man")
 
@@ -66,6 +82,7 @@ class Expression:
     mouth_open: float = 0.0
     mouth_width: float = 1.0
     blush: float = 0.5
+    brow_skew: float = 0.0  # one brow up, the other down
 
 
 EXPRESSIONS: dict[str, Expression] = {
@@ -76,5 +93,8 @@ EXPRESSIONS: dict[str, Expression] = {
     "angry": Expression(-0.35, -1.0, 0.80, 0.35, -0.55, 0.0, 0.95, 0.7),
     "thoughtful": Expression(0.15, 0.30, 0.80, 0.12, -0.08, 0.0, 0.82, 0.4),
     "proud": Expression(0.30, -0.25, 0.76, 0.15, 0.62, 0.0, 1.02, 0.5),
+    "laughing": Expression(0.35, 0.10, 0.46, 0.62, 1.1, 1.0, 1.22, 1.0),
+    "confused": Expression(0.20, 0.25, 1.02, 0.05, -0.30, 0.0, 0.85, 0.5, 0.9),
+    "sleepy": Expression(0.10, 0.15, 0.42, 0.10, 0.10, 0.0, 0.85, 0.4),
     "afraid": Expression(0.65, 0.85, 1.18, 0.0, -0.45, 0.35, 0.75, 0.2),
 }
