@@ -70,7 +70,7 @@ def _lay_out(session: Session) -> None:
     session.add_all(outfits.values())
     session.flush()
     for member in CAST:
-        recipe = Recipe(words=ANCHOR_WORDS, seed=member.anchor_seed, count=2, styles=["gouache"])
+        recipe = Recipe(words=f"{ANCHOR_WORDS}, in {member.anchor_wear}", seed=member.anchor_seed, count=2, styles=["gouache"])
         shot = shots.create(session, story.id, f"Find {member.name}", None, members[member.name].id, None, recipe)
         _wait(session, shot, recipe)
     for demo in SHOTS:

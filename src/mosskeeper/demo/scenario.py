@@ -18,6 +18,7 @@ class Member:
     summary: str
     outfits: dict[str, str]  # name → words
     anchor_seed: int  # of the take that becomes the lead anchor
+    anchor_wear: str  # what they wear in it
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,14 +36,14 @@ class DemoShot:
 CAST = (
     Member("Marrit Fenn", "young woman, fair skin, copper hair in a long braid, freckles, green eyes", "A young moss keeper.",
            {"rain cape": "mustard rain cape with teal trim", "festival coat": "navy festival coat with cream trim",
-            "workshop apron": "brown workshop apron"}, 11),
+            "workshop apron": "brown workshop apron"}, 11, "a moss green tunic"),
     Member("Oda Brask", "old woman, dark skin, silver curls, round glasses, brown eyes", "The old lamplighter.",
-           {"night cloak": "plum night cloak with teal lining"}, 21),
+           {"night cloak": "plum night cloak with teal lining"}, 21, "a lilac knitted jumper"),
     Member("Tobin Quill", "boy, brown skin, black tight curls, brown eyes", "A boy who carries letters.",
-           {"tunic": "red tunic with teal trim"}, 31),
+           {"tunic": "red tunic with teal trim"}, 31, "a red tunic"),
 )  # fmt: skip
 
-ANCHOR_WORDS = "front view, portrait, calm, plain daylight at noon, on the roof garden"
+ANCHOR_WORDS = "front view, portrait, calm, at noon in the roof garden"
 
 SCENES = {
     "Roof garden, dawn rain": "in the roof garden at dawn, rain",
@@ -53,15 +54,15 @@ SCENES = {
 
 SHOTS = (
     DemoShot("Marrit Fenn", "rain cape", "Roof garden, dawn rain", "portrait, thoughtful, front view", 101),
-    DemoShot("Marrit Fenn", "rain cape", "Fern house, noon", "half figure, smiling, empty hands", 111),
-    DemoShot("Marrit Fenn", "workshop apron", "Fern house, noon", "half figure, calm, empty hands", 121),
+    DemoShot("Marrit Fenn", "rain cape", "Fern house, noon", "half figure, smiling, empty hands", 111, 2),
+    DemoShot("Marrit Fenn", "workshop apron", "Fern house, noon", "half figure, calm, empty hands", 121, 2),
     DemoShot("Marrit Fenn", "festival coat", "Canal market, dusk", "half figure, holding up a lantern, calm", 131),
     DemoShot("Marrit Fenn", "festival coat", "Library stair, night", "full figure, surprised, holding a lantern", 141),
-    DemoShot("Oda Brask", "night cloak", "Library stair, night", "full figure, standing, holding a lantern", 151),
-    DemoShot("Oda Brask", "night cloak", "Canal market, dusk", "half figure, proud", 161),
+    DemoShot("Oda Brask", "night cloak", "Library stair, night", "full figure, standing, holding a lantern", 151, 1),
+    DemoShot("Oda Brask", "night cloak", "Canal market, dusk", "half figure, proud", 161, 2),
     DemoShot("Oda Brask", "night cloak", "Roof garden, dawn rain", "portrait, calm", 171),
     DemoShot("Tobin Quill", "tunic", "Fern house, noon", "full figure, walking, with a letter, happy", 181),
-    DemoShot("Tobin Quill", "tunic", "Canal market, dusk", "half figure, waving, joyful", 191),
+    DemoShot("Tobin Quill", "tunic", "Canal market, dusk", "half figure, waving, joyful", 191, 1),
     DemoShot("Tobin Quill", "tunic", "Roof garden, dawn rain", "full figure, sitting, holding a letter, sad", 201),
     DemoShot("Tobin Quill", "tunic", "Library stair, night", "half figure, afraid, with a lantern", 211, None),
 )

@@ -20,6 +20,7 @@ from mosskeeper.core.words.understand import Understanding, understand
 # Attributes that all exemplars of a take share, because they decide where things are.
 SHARED = ("subject", "build", "pose", "framing", "finish")
 _GROUNDS = 6  # arrangements of a place that takes choose among; few, so that backdrops are found again
+_USUAL_GUIDANCE = 7.0
 _USUAL = 6.0  # odds of an outfit's usual colour
 _GREY = 9.0  # odds of grey and white hair for the old
 # Parts of the picture that choose their exemplar separately, and the attributes each decides.
@@ -58,8 +59,11 @@ class Beliefs:
         def said(source: dict[str, dict[str, float]]) -> float:
             return source.get(attribute, {}).get(value, 0.0)
 
-        unwanted = {"wanted": said(self.barred.wanted), "denied": said(self.asked.unwanted)}
-        return said(self.asked.wanted) - max(unwanted.values())
+        wanted = said(self.asked.wanted)
+        if not wanted and self.says(attribute):
+            # who names a lantern denies empty hands: at usual guidance the prior for absence is used up
+            wanted = -max(0.0, float(np.log(ATTRIBUTES[attribute].weight(value)))) / _USUAL_GUIDANCE
+        return wanted - max(said(self.barred.wanted), said(self.asked.unwanted))
 
     def says(self, attribute: str) -> bool:
         """True where the words name this attribute."""
