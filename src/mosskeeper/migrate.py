@@ -7,7 +7,7 @@ from pathlib import Path
 from alembic import command
 from alembic.config import Config
 
-from mosskeeper.queue import app as queue
+from mosskeeper.queue import schema
 
 _MIGRATIONS = Path(__file__).parent / "migrations"
 
@@ -21,4 +21,4 @@ def alembic_config(database_url: str) -> Config:
 
 def upgrade(database_url: str) -> None:
     command.upgrade(alembic_config(database_url), "head")
-    queue.install(database_url)
+    schema.install(database_url)

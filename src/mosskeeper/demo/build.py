@@ -24,19 +24,15 @@ from mosskeeper.studio.models import Anchor, Character, Outfit, Preview, Run, Sc
 Say = Callable[[str], None]
 
 
-def ensure(database_url: str, say: Say) -> None:
-    """Makes the demo story where there is no story at all, or where making it was cut off."""
+def make(database_url: str, say: Say) -> None:
+    """Makes the demo story, or finishes one whose making was cut off."""
     engine = connect(database_url)
     with sessions(engine)() as session:
-        demo = session.scalar(select(Story).where(Story.name == STORY))
-        unfinished = demo is not None and session.scalar(
-            select(Run.id).join(Shot).where(Shot.story_id == demo.id, Run.state == "waiting", Run.message == STORY)
-        )
-        missing = demo is None and session.scalar(select(Story.id).limit(1)) is None
-    if missing:
-        _make(sessions(engine), say)
-    elif unfinished:
+        begun = session.scalar(select(Story.id).where(Story.name == STORY)) is not None
+    if begun:
         _draw_waiting(sessions(engine), say)
+    else:
+        _make(sessions(engine), say)
     engine.dispose()
 
 

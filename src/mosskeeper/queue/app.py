@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import procrastinate
-import psycopg
 from procrastinate import PsycopgConnector
 from sqlalchemy.orm import Session
 
@@ -26,14 +25,3 @@ def submit(session: Session, app: procrastinate.App, shot: Shot, recipe: Recipe)
     connection = session.connection().connection.driver_connection
     app.configure_task(MAKE_TAKES, queue=QUEUE, lock=f"run {run.id}", connection=connection).defer(run_id=run.id)
     return run
-
-
-def install(database_url: str) -> None:
-    """Creates the queue's tables where they are missing."""
-    with psycopg.connect(database_url, autocommit=True) as connection:
-        row = connection.execute("select to_regclass('procrastinate_jobs')").fetchone()
-        if row and row[0]:
-            return
-    app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=database_url))
-    with app.open():
-        app.schema_manager.apply_schema()
