@@ -172,7 +172,7 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "bowing": ("bows", "bow", "curtsying", "stooping"),
         "thinking": ("hand on chin", "hand to her chin", "hand to his chin", "pondering"),
         "hand on heart": ("hand on her heart", "hand on his heart", "hand on the chest", "swearing"),
-        "arms open": ("open arms", "arms outstretched", "welcoming", "arms spread"),
+        "arms wide": ("open arms", "arms outstretched", "welcoming", "arms spread"),
         "pointing": ("points", "point", "pointing ahead"),
         "carrying": ("arms bent", "hands before her", "hands before him", "both hands forward"),
         "looking back": ("looks back", "over the shoulder", "looking over her shoulder", "looking over his shoulder", "turning round"),

@@ -6,8 +6,7 @@ import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.places.stage import Stage
-from mosskeeper.core.illustrator.shapes import ellipse, points, rectangle, ribbon, spline, taper, wobble
-from mosskeeper.core.illustrator.vocabulary.colours import rgb
+from mosskeeper.core.illustrator.shapes import ellipse, points, rectangle, ribbon, spline
 
 _WATER_LINE = 0.87
 _WALLS = ("d0764e", "e0a85a", "b85a56", "6f9a8e", "d69a80", "8f6f9a")
@@ -22,7 +21,8 @@ def build(s: Stage) -> None:
             for i in range((2, 2, 1, 2)[k]):
                 x = 0.5 + side * (aside + i * w * 0.98) - (w if side < 0 else 0)
                 _house(s, x, w, base - height + s.rng.uniform(-0.04, 0.04), base, depth, _WALLS[s.rng.integers(6)])
-    _water(s)
+    s.water(_WATER_LINE, 70)
+    s.haze(((0.80, 0.42), (0.70, 0.30), (0.88, 0.30)), 76)
     _bridge(s)
     _boat(s)
     _quay(s)
@@ -65,30 +65,6 @@ def _house(s: Stage, x: float, w: float, top: float, base: float, depth: float, 
     if lit_panes:
         s.plain(lit_panes, "ffcf7a", Part.LAMP, depth - 0.002, emission=0.9)
     s.plain([rectangle(p[0, 0], p[0, 1] + 0.025, p[2, 0], p[0, 1] + 0.027) for p in panes], "f0e4cf", Part.STRUCTURE, depth - 0.003)
-
-
-def _water(s: Stage) -> None:
-    rng = s.rng
-    colour = s.light.sky_at(0.5) * 0.5 + rgb("4f7f86") * 0.5 * np.asarray(s.light.key)
-    for i in range(12):
-        t = i / 12
-        s.plain(
-            rectangle(-0.8, _WATER_LINE + 0.26 * t**1.4, 1.8, 1.6),
-            colour * (1 - 0.28 * t),
-            Part.WATER,
-            0.9 - 0.55 * t,
-            70 + i * 0.05,
-            emission=0.6,
-        )
-    ripples = []
-    for _ in range(90):
-        x, y, length = rng.uniform(-0.4, 1.3), _WATER_LINE + 0.24 * rng.random() ** 1.2, rng.uniform(0.03, 0.14)
-        ripples.append(taper([(x, y), (x + length, y + 0.001)], 0.0022 + 0.016 * (y - _WATER_LINE)))
-    s.plain(ripples[::2], s.light.sky_at(1.0), Part.WATER, 0.6, 71, emission=0.8, alpha=0.55, labelled=False)
-    s.plain(ripples[1::2], colour * 0.6, Part.WATER, 0.6, 71, emission=0.6, alpha=0.5, labelled=False)
-    for y, alpha in ((0.80, 0.42), (0.70, 0.30), (0.88, 0.30)):
-        band = wobble(ellipse((0.5 + rng.uniform(-0.2, 0.2), y), 0.8, 0.05, 0, 40), 0.02, rng)
-        s.plain(band, s.light.fog, Part.WATER, 0.7, 76, emission=1.0, alpha=alpha, blur=14.0, labelled=False)
 
 
 def _bridge(s: Stage) -> None:

@@ -6,8 +6,7 @@ import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.places.stage import Stage
-from mosskeeper.core.illustrator.shapes import ellipse, point, points, rectangle, ribbon, taper, wobble
-from mosskeeper.core.illustrator.vocabulary.colours import rgb
+from mosskeeper.core.illustrator.shapes import ellipse, point, points, rectangle, ribbon, wobble
 
 _FLAGS = ("c9543c", "e8c25a", "3f7a7c", "f0e4cf", "8a5570")
 
@@ -54,19 +53,7 @@ def build(s: Stage) -> None:
 
 def _river(s: Stage) -> None:
     level = 0.78
-    colour = s.light.sky_at(0.6) * 0.5 + rgb("4f8a90") * 0.5 * np.asarray(s.light.key)
-    for i in range(8):
-        s.plain(
-            rectangle(-0.9, level + 0.24 * (i / 8) ** 1.3, 1.9, 1.5),
-            colour * (1 - 0.03 * i),
-            Part.WATER,
-            0.7 - 0.02 * i,
-            55 + i * 0.05,
-            emission=0.6,
-        )
-    ripples = [taper([(x, y), (x + length, y)], 0.003) for x, y, length in
-               ((s.rng.uniform(-0.3, 1.2), level + 0.2 * s.rng.random(), s.rng.uniform(0.04, 0.14)) for _ in range(50))]  # fmt: skip
-    s.plain(ripples, s.light.sky_at(1.0), Part.WATER, 0.6, 56, emission=0.8, alpha=0.5, labelled=False)
+    s.water(level, 55, depth=(0.72, 0.5), reach=0.24, tint="4f8a90")
     if s.light.dark:  # floating lights
         for _ in range(9):
             at = point(s.rng.uniform(-0.1, 1.1), level + 0.03 + 0.10 * s.rng.random())

@@ -7,7 +7,6 @@ import numpy as np
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.places.stage import Stage
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, rectangle, ribbon, spline, taper, wobble
-from mosskeeper.core.illustrator.vocabulary.colours import rgb
 
 _LEVEL = 0.74
 
@@ -15,16 +14,14 @@ _LEVEL = 0.74
 def build(s: Stage) -> None:
     s.sky()
     _far_shore(s)
-    _water(s)
+    s.water(_LEVEL, 60, reach=0.30)
     for x, y, size, depth, colour in (
         (0.20, 0.80, 0.10, 0.78, "8a5a4a"),
         (0.66, 0.79, 0.08, 0.84, "4f6f7a"),
         (0.92, 0.88, 0.17, 0.60, "7a3f3a"),
     ):
         _ship(s, x, y, size, depth, colour)
-    for y, alpha in ((0.70, 0.40), (0.78, 0.30)):
-        band = wobble(ellipse((0.5 + s.rng.uniform(-0.2, 0.2), y), 0.9, 0.05, 0, 40), 0.02, s.rng)
-        s.plain(band, s.light.fog, Part.WATER, 0.7, 76, emission=1.0, alpha=alpha, blur=16.0, labelled=False)
+    s.haze(((0.70, 0.40), (0.78, 0.30)), 76)
     _quay(s)
     for i, (x, scale) in enumerate(((-0.30, 0.58), (0.08, 0.72), (0.98, 0.95), (1.32, 0.72))):
         _lamp_post(s, x, 1.02 + 0.03 * scale, scale, 0.46 - 0.02 * i)
@@ -44,26 +41,6 @@ def _far_shore(s: Stage) -> None:
     if s.light.dark:
         lights = [ellipse((s.rng.uniform(-0.3, 1.3), _LEVEL - s.rng.uniform(0.01, 0.08)), 0.003, 0.004, n=6) for _ in range(30)]
         s.plain(lights, "ffd890", Part.LAMP, 0.93, 21, emission=1.0)
-
-
-def _water(s: Stage) -> None:
-    colour = s.light.sky_at(0.6) * 0.55 + rgb("4f7f86") * 0.45 * np.asarray(s.light.key)
-    for i in range(12):
-        t = i / 12
-        s.plain(
-            rectangle(-0.9, _LEVEL + 0.30 * t**1.4, 1.9, 1.6),
-            colour * (1 - 0.25 * t),
-            Part.WATER,
-            0.9 - 0.5 * t,
-            60 + i * 0.05,
-            emission=0.6,
-        )
-    ripples = []
-    for _ in range(80):
-        x, y, length = s.rng.uniform(-0.4, 1.3), _LEVEL + 0.28 * s.rng.random() ** 1.2, s.rng.uniform(0.03, 0.15)
-        ripples.append(taper([(x, y), (x + length, y)], 0.002 + 0.014 * (y - _LEVEL)))
-    s.plain(ripples[::2], s.light.sky_at(1.0), Part.WATER, 0.6, 61, emission=0.8, alpha=0.5, labelled=False)
-    s.plain(ripples[1::2], colour * 0.6, Part.WATER, 0.6, 61, emission=0.6, alpha=0.5, labelled=False)
 
 
 def _ship(s: Stage, x: float, y: float, size: float, depth: float, colour: str) -> None:

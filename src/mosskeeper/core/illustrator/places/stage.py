@@ -24,6 +24,7 @@ from mosskeeper.core.illustrator.shapes import (
     spline,
     taper,
     to_path,
+    wobble,
 )
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb, rgb
 from mosskeeper.core.illustrator.vocabulary.light import Light
@@ -127,6 +128,28 @@ class Stage:
             t = i / bands
             depth = far + (near - far) * min(1, t**0.75 * 1.35)
             self.plain(rectangle(-0.9, y0 + (1.85 - y0) * t**1.5, 1.9, 1.85), colour, Part.GROUND, depth, 92 + i * 0.05)
+
+    def water(self, level: float, slot: float, depth: tuple[float, float] = (0.9, 0.35), reach: float = 0.28, tint: str = "4f7f86") -> None:
+        """A sheet of water from `level` down, darker towards us, with ripples that hold the sky."""
+        far, near = depth
+        colour = self.light.sky_at(0.55) * 0.5 + rgb(tint) * 0.5 * np.asarray(self.light.key)
+        for i in range(12):
+            t = i / 12
+            band = rectangle(-0.9, level + reach * t**1.4, 1.9, 1.6)
+            self.plain(band, colour * (1 - 0.26 * t), Part.WATER, far + (near - far) * t, slot + i * 0.05, emission=0.6)
+        ripples = []
+        for _ in range(90):
+            x, y, length = self.rng.uniform(-0.4, 1.3), level + reach * 0.9 * self.rng.random() ** 1.2, self.rng.uniform(0.03, 0.14)
+            ripples.append(taper([(x, y), (x + length, y + 0.001)], 0.0022 + 0.015 * (y - level)))
+        middle = (far + near) / 2
+        self.plain(ripples[::2], self.light.sky_at(1.0), Part.WATER, middle, slot + 1, emission=0.8, alpha=0.55, labelled=False)
+        self.plain(ripples[1::2], colour * 0.6, Part.WATER, middle, slot + 1, emission=0.6, alpha=0.5, labelled=False)
+
+    def haze(self, heights: tuple[tuple[float, float], ...], slot: float) -> None:
+        """Banks of mist at the given (height, alpha)."""
+        for y, alpha in heights:
+            bank = wobble(ellipse((0.5 + self.rng.uniform(-0.2, 0.2), y), 0.85, 0.05, 0, 40), 0.02, self.rng)
+            self.plain(bank, self.light.fog, Part.WATER, 0.7, slot, emission=1.0, alpha=alpha, blur=15.0, labelled=False)
 
     # -- plants ------------------------------------------------------------------------------------------
 
