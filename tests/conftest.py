@@ -13,6 +13,7 @@ from pathlib import Path
 
 import httpx
 import pytest
+from hypothesis import settings
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.cluster import Cluster, free_port
@@ -22,6 +23,8 @@ from mosskeeper.studio import cast, shots, stories
 from mosskeeper.studio.database import connect, sessions
 from mosskeeper.studio.models import Outfit, Scene, Shot
 
+settings.register_profile("moss", deadline=None)  # speed is measured by ./moss bench
+settings.load_profile("moss")
 _names = (f"test_{i}" for i in itertools.count())
 SMALL = Recipe(words="a girl in a red tunic in the fern house, full figure", width=256, height=320, steps=6, count=2, seed=5)
 

@@ -139,7 +139,7 @@ def felt(rgb: F32, labels: NDArray[np.uint8], fibre: F32, fine: F32, u: float) -
     shaggy = cv2.remap(simple, gx + fuzz, gy + np.roll(fuzz, 9, 1), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
     pieces = np.where(labels < Part.HAIR, labels, np.where(head[..., 0] > 0.5, Part.FACE, labels)).astype(np.uint8)
     border = (_edges(pieces, u, 1.0) > 0.4).astype(np.uint8)
-    inward = cv2.distanceTransform(1 - border, cv2.DIST_L2, 3)
+    inward = np.minimum(cv2.distanceTransform(1 - border, cv2.DIST_L2, 3), 1000 * u)  # endless where nothing borders
     seam = np.exp(-(((inward - 5.2 * u) / (0.75 * u)) ** 2)) * ((np.cos((gx * 0.9 + gy * 1.15) / (1.9 * u)) > -0.15) & (head[..., 0] < 0.1))
     groove = np.exp(-((inward / (3.0 * u)) ** 2))
     matted = 1 + (0.030 * fibre + 0.040 * fine) * (1 - 0.5 * head[..., 0])

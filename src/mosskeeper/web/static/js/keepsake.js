@@ -3,6 +3,8 @@ import { field, form } from "./form.js";
 
 const key = `moss-shot-${document.querySelector("[data-shot]").dataset.shot}`;
 let typed = 0;
+let leaving = false;
+window.addEventListener("beforeunload", () => { leaving = true; });
 
 function remember() {
   typed += 1;
@@ -34,6 +36,8 @@ form().addEventListener("htmx:before:request", (event) => {
 document.addEventListener("htmx:after:request", (event) => {
   const { ctx } = event.detail;
   if (!/\/(draft|run)$/.test(ctx.request.action)) return;
+  // while the page is being left, the next one may already have been made from what was saved before
+  if (leaving) return;
   const status = ctx.response?.status;
   if (status === 200 && (ctx.typed === undefined || ctx.typed === typed)) localStorage.removeItem(key);
   if (status === 503) setTimeout(save, 3000);

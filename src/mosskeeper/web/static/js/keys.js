@@ -1,5 +1,13 @@
 // Keys: run Ctrl+Enter, stop Escape, keep K, compare C, older and newer take with the arrows.
-const press = (id) => document.getElementById(id)?.click();
+
+// A part of the page that was just swapped in answers only once htmx has taken it up: wait a frame or two for it.
+function press(id, frames = 20) {
+  const control = document.getElementById(id);
+  if (!control) return;
+  const waiting = control.matches("[hx-get], [hx-post]") && !("htmxPowered" in control.dataset);
+  if (waiting && frames > 0) requestAnimationFrame(() => press(id, frames - 1));
+  else control.click();
+}
 
 document.addEventListener("keydown", (event) => {
   if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) {

@@ -1,0 +1,189 @@
+"""Single acts on the light table and the board, in the browser."""
+
+import re
+
+import numpy as np
+import pytest
+from playwright.sync_api import Page, expect
+from sqlalchemy.orm import Session, sessionmaker
+
+from mosskeeper.studio import cast, runs, shots, takes
+from mosskeeper.studio.models import Shot
+from tests.conftest import SMALL, lay_out
+
+pytestmark = pytest.mark.browser
+Studio = tuple[str, sessionmaker[Session]]
+
+
+@pytest.fixture
+def taken(studio: Studio) -> Shot:
+    """A shot with three finished takes, plain pictures, the first of them the lead anchor."""
+    with studio[1].begin() as session:
+        shot = lay_out(session)
+        run = runs.create(session, shot, SMALL.model_copy(update={"count": 3, "seed": 40}))
+        runs.begin(session, run.id, "test")
+        for place, seed in enumerate(run.seeds):
+            tone = np.full((320, 256, 3), (60 * place + 40, 120, 200 - 50 * place), np.uint8)
+            tone[shot.id % 200] = place  # pixels of this test alone
+            runs.store_take(session, run.id, place, seed, tone, 1.0)
+        runs.finish(session, run.id, "done")
+        cast.make_anchor(session, takes.find(session, run.takes[0].id), lead=True)
+        session.refresh(shot)
+        return shot
+
+
+def caption(page: Page) -> str:
+    return page.locator(".stage .hero .caption b").inner_text()
+
+
+def test_takes_are_chosen_in_the_strip_and_have_addresses(page: Page, taken: Shot) -> None:
+    page.goto(f"/shots/{taken.id}")
+    assert caption(page) == "Take 3"
+    page.locator("#strip a").nth(1).click()
+    expect(page.locator(".stage .hero .caption b")).to_have_text("Take 2")
+    assert re.search(r"take=\d+", page.url)
+    page.reload()
+    assert caption(page) == "Take 2"
+    page.go_back()
+    expect(page.locator(".stage .hero .caption b")).to_have_text("Take 3")
+
+
+def test_a_take_is_put_aside_and_brought_back(page: Page, taken: Shot) -> None:
+    page.goto(f"/shots/{taken.id}")
+    page.get_by_role("button", name="put aside").click()
+    expect(page.locator("#strip li")).to_have_count(2)
+    page.get_by_role("link", name="show 1 put aside").click()
+    expect(page.locator("#strip li")).to_have_count(3)
+    page.locator("#strip a.aside").click()
+    page.get_by_role("button", name="bring back").click()
+    expect(page.locator("#strip a.aside")).to_have_count(0)
+
+
+def test_the_seed_of_a_take_is_used_again(page: Page, taken: Shot) -> None:
+    page.goto(f"/shots/{taken.id}")
+    page.get_by_role("button", name="use this seed").click()
+    expect(page.locator("[name=seed]")).to_have_value("42")
+    expect(page.locator("#save-state")).to_have_text("saved")
+    page.reload()
+    expect(page.locator("[name=seed]")).to_have_value("42")
+
+
+def test_a_shape_fills_in_the_size_and_the_price_follows(page: Page, taken: Shot) -> None:
+    page.goto(f"/shots/{taken.id}")
+    before = page.locator("#run-facts").inner_text()
+    page.get_by_label("Aspect").select_option("16:9")
+    expect(page.locator("[name=width]")).to_have_value("800")
+    expect(page.locator("[name=height]")).to_have_value("448")
+    expect(page.locator("#run-facts")).not_to_have_text(before)
+
+
+def test_the_anchor_goes_on_the_cue_sheet_and_a_heavy_weight_is_pointed_out(page: Page, taken: Shot) -> None:
+    page.goto(f"/shots/{taken.id}")
+    page.get_by_role("button", name="put it on the cue sheet").click()
+    expect(page.locator("[data-cue]")).to_have_count(1)
+    page.fill("[name=cue-0-weight]", "0.95")
+    page.locator("[name=cue-0-weight]").press("Tab")
+    expect(page.locator("#save-state")).to_have_text("saved")
+    page.reload()
+    expect(page.locator(".cue-hint")).to_contain_text("Over .85")
+    page.get_by_label("Cue 1 acts").uncheck()
+    expect(page.locator("#save-state")).to_have_text("saved")
+    page.reload()
+    expect(page.get_by_label("Cue 1 acts")).not_to_be_checked()
+    expect(page.locator(".cue-hint")).to_have_count(0)
+
+
+def test_a_wrong_weight_is_told_beside_the_cue_sheet(page: Page, taken: Shot) -> None:
+    page.goto(f"/shots/{taken.id}")
+    page.get_by_role("button", name="put it on the cue sheet").click()
+    page.fill("[name=cue-0-weight]", "7")
+    page.locator("[name=cue-0-weight]").press("Tab")
+    expect(page.locator("#problem-cues")).to_have_text("Weight must be at most 1.5.")
+    expect(page.locator("[name=cue-0-weight]")).to_have_value("7")
+
+
+def test_styles_are_mixed_and_saved(page: Page, taken: Shot) -> None:
+    page.goto(f"/shots/{taken.id}")
+    for style in ("linocut", "chalk"):
+        page.get_by_text(style, exact=True).click()
+    expect(page.locator("#save-state")).to_have_text("saved")
+    with page.expect_response(re.compile("/draft$")) as _:
+        page.get_by_text("chalk", exact=True).click()
+    page.reload()
+    expect(page.locator("[value=linocut]")).to_be_checked()
+    expect(page.locator("[value=chalk]")).not_to_be_checked()
+
+
+def test_comparing_has_an_address_and_ends(page: Page, taken: Shot) -> None:
+    page.goto(f"/shots/{taken.id}?compare=swipe")
+    expect(page.locator("#swipe img")).to_have_count(2)
+    page.locator("#swipe input").focus()
+    page.keyboard.press("ArrowRight")
+    assert page.locator("#swipe").evaluate("e => e.style.getPropertyValue('--at')") == "50.5%"
+    page.keyboard.press("c")
+    expect(page.locator("#hero")).to_be_visible()
+
+
+def test_everything_on_the_table_is_reached_by_keyboard(page: Page, taken: Shot) -> None:
+    page.goto(f"/shots/{taken.id}")
+    reached = set()
+    for _ in range(60):
+        page.keyboard.press("Tab")
+        reached.add(page.evaluate("document.activeElement.id || document.activeElement.name || document.activeElement.textContent.trim()"))
+    for name in ("keep", "compare", "download", "words", "negative", "steps", "guidance", "seed", "count", "engine", "run", "cue-file"):
+        assert name in reached, name
+
+
+def test_what_is_typed_survives_while_the_server_is_away(page: Page, taken: Shot) -> None:
+    page.goto(f"/shots/{taken.id}")
+    page.route("**/draft", lambda route: route.abort())
+    page.fill("#words", "typed while nothing answers")
+    page.locator("#words").blur()
+    expect(page.locator("#words")).to_have_value("typed while nothing answers")
+    page.unroute("**/draft")
+    page.reload()
+    expect(page.locator("#words")).to_have_value("typed while nothing answers")
+    expect(page.locator("#save-state")).to_have_text("saved")
+
+
+def test_a_missing_shot_shows_a_page_that_leads_on(page: Page) -> None:
+    page.goto("/shots/99999")
+    expect(page.get_by_text("This shot does not exist.")).to_be_visible()
+    page.get_by_role("link", name="To the shelf of stories").click()
+    expect(page.get_by_role("heading", name="Stories")).to_be_visible()
+
+
+def test_the_board_follows_a_run_live(page: Page, studio: Studio, taken: Shot) -> None:
+    page.goto(f"/stories/{taken.story_id}")
+    expect(page.locator("#running")).to_contain_text("Nothing is running.")
+    with studio[1].begin() as session:
+        run = runs.create(session, shots.find(session, taken.id), SMALL)
+        runs.begin(session, run.id, "test")
+        runs.progress(session, run.id, 4, None)
+    expect(page.locator("#running")).to_contain_text("step 4 of 12")
+    expect(page.locator("#status")).to_contain_text("1 run at work")
+    with studio[1].begin() as session:
+        runs.finish(session, run.id, "done")
+    expect(page.locator("#running")).to_contain_text("Nothing is running.")
+
+
+def test_a_new_shot_begins_in_an_empty_cell(page: Page, studio: Studio, taken: Shot) -> None:
+    from mosskeeper.studio.models import Scene
+
+    with studio[1].begin() as session:
+        session.add(Scene(story_id=taken.story_id, name="Kitchen", words="in the kitchen at dawn"))
+    page.goto(f"/stories/{taken.story_id}")
+    page.get_by_role("button", name="New shot: Ada Reed tunic, Kitchen").click()
+    expect(page.locator(".given")).to_contain_text("in the kitchen at dawn")
+    expect(page.locator(".anchor")).to_contain_text("Lead anchor")
+
+
+@pytest.mark.parametrize("width", [1024, 1440, 1920])
+def test_nothing_is_cut_off_at_other_widths(page: Page, taken: Shot, width: int) -> None:
+    page.set_viewport_size({"width": width, "height": 900})
+    for address in ("/", f"/stories/{taken.story_id}", f"/shots/{taken.id}"):
+        page.goto(address)
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, address
+    run = page.locator("#run").bounding_box()
+    assert run is not None
+    assert run["x"] + run["width"] <= width
