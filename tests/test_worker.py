@@ -11,7 +11,7 @@ from mosskeeper.studio import runs, shots
 from mosskeeper.studio.models import Run, Take
 from tests.conftest import SMALL, Processes, lay_out, wait_for
 
-LONG = SMALL.model_copy(update={"width": 512, "height": 640, "steps": 60, "count": 4})
+LONG = SMALL.model_copy(update={"width": 512, "height": 640, "steps": 40, "count": 4})
 
 
 def enqueue(make_session: sessionmaker[Session], database_url: str, recipe: Recipe) -> int:

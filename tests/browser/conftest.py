@@ -16,7 +16,7 @@ from tests.conftest import Processes, fresh_database, lay_out
 
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
          "--disable-component-update", "--disable-sync"]  # fmt: skip
-expect.set_options(timeout=20_000)
+expect.set_options(timeout=40_000)
 
 
 @pytest.fixture(scope="session")

@@ -154,7 +154,8 @@ def test_a_missing_shot_shows_a_page_that_leads_on(page: Page) -> None:
 
 
 def test_the_board_follows_a_run_live(page: Page, studio: Studio, taken: Shot) -> None:
-    page.goto(f"/stories/{taken.story_id}")
+    with page.expect_response(re.compile("/events$")):
+        page.goto(f"/stories/{taken.story_id}")
     expect(page.locator("#running")).to_contain_text("Nothing is running.")
     with studio[1].begin() as session:
         run = runs.create(session, shots.find(session, taken.id), SMALL)
