@@ -5,10 +5,10 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from bench import engine, pages
+from bench import engine, illustrator, pages
 from bench.report import publish
 
-BENCHES = {"engine": engine.measure, "pages": pages.measure}
+BENCHES = {"engine": engine.measure, "illustrator": illustrator.measure, "pages": pages.measure}
 
 
 def main() -> None:

@@ -10,12 +10,13 @@ import signal
 import socket
 
 import cv2
+import numpy as np
 import psycopg
 import psycopg_pool
 from procrastinate import exceptions
 
 from mosskeeper.core.diffusion.take import make_take
-from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.queue.app import queue_app
 from mosskeeper.queue.tasks import HOUSE, QUEUE
 from mosskeeper.settings import Settings
@@ -27,7 +28,8 @@ _GONE = (exceptions.ConnectorException, psycopg.Error, psycopg_pool.PoolTimeout)
 
 def warm_up() -> None:
     """One tiny take, so that compiled kernels are loaded before an artist waits for them."""
-    make_take(Recipe(width=256, height=256, steps=4), seed=0)
+    cue = Cue(picture="0" * 64, weight=0.5)
+    make_take(Recipe(width=256, height=256, steps=4, cues=[cue]), 0, {cue.picture: np.full((64, 64, 3), 120, np.uint8)})
 
 
 async def work(settings: Settings, concurrency: int = 1) -> None:

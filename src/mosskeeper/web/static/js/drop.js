@@ -35,6 +35,7 @@ document.addEventListener("paste", (event) => {
 });
 document.addEventListener("change", (event) => {
   if (event.target.id !== "cue-file") return;
+  event.stopPropagation(); // not a change of the recipe: that comes with the answer
   for (const file of event.target.files) send(file);
   event.target.value = "";
 }, true);
