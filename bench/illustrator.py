@@ -1,0 +1,49 @@
+"""Milliseconds of one drawing, one thread: backdrop cached and cold, and how the time grows with the pixels."""
+
+from __future__ import annotations
+
+import statistics
+import time
+from dataclasses import replace
+from itertools import cycle
+
+import cv2
+
+from bench.report import Row, row
+from mosskeeper.core.illustrator.description import Description, Layout
+from mosskeeper.core.illustrator.draw import backdrops, draw
+from mosskeeper.core.illustrator.places import PLACES
+from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS
+
+Size = tuple[int, int]
+
+
+def _descriptions() -> list[Description]:
+    """One of each place, each in another outfit, half and full figures."""
+    outfits, framings = cycle(OUTFITS), cycle(("half", "full"))
+    return [replace(Description(), place=p, outfit=next(outfits), layout=Layout("standing", next(framings))) for p in PLACES]
+
+
+def _median_ms(size: Size, cold: bool) -> float:
+    taken = []
+    for description in _descriptions():
+        draw(description, size)
+        if cold:
+            backdrops.clear()
+        started = time.perf_counter()
+        draw(description, size)
+        taken.append((time.perf_counter() - started) * 1000)
+    return statistics.median(taken)
+
+
+def measure() -> list[Row]:
+    cv2.setNumThreads(1)
+    full, small, large = (512, 640), (256, 320), (1024, 1280)
+    cached = {size: _median_ms(size, cold=False) for size in (full, small, large)}
+    return [
+        row("drawing 512×640, backdrop cached", cached[full], "ms", "<= 150"),
+        row("drawing 256×320, backdrop cached", cached[small], "ms", "<= 50"),
+        row("drawing 512×640, cold", _median_ms(full, cold=True), "ms", "<= 350"),
+        row("drawing 1024×1280, backdrop cached", cached[large], "ms"),
+        row("time of 4 times the pixels of 512×640", cached[large] / cached[full], "×"),
+    ]
