@@ -12,7 +12,7 @@ import httpx
 import pytest
 
 from mosskeeper.cluster import Cluster, free_port
-from mosskeeper.settings import Settings, default_data
+from mosskeeper.settings import default_data
 from mosskeeper.supervise import next_free_port, port_is_free
 from tests.conftest import wait_for
 
@@ -97,7 +97,6 @@ def test_a_worker_without_a_database_says_what_to_do(data: Path) -> None:
 
 
 def test_the_data_folder_is_the_projects_unless_its_user_could_not_enter(tmp_path: Path) -> None:
-    assert Settings.from_environment().data.name in ("data", "postgres") or "MOSS_DATA" in os.environ
     hidden = tmp_path / "hidden" / "clone"
     hidden.mkdir(parents=True)
     (tmp_path / "hidden").chmod(0o700)

@@ -58,7 +58,7 @@ def find(session: Session, story_id: int) -> Story:
 
 
 def shelf(session: Session) -> list[ShelfEntry]:
-    shots: dict[int, int] = dict(session.execute(select(Shot.story_id, func.count()).group_by(Shot.story_id)).tuples().all())
+    shots: dict[int, int] = dict(session.execute(select(Shot.story_id, func.count()).group_by(Shot.story_id)).all())
     kept: dict[int, list[str]] = {}
     rows = session.execute(
         select(Shot.story_id, Take.picture_sha256)

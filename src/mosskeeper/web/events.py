@@ -57,8 +57,6 @@ def _look(
             # the run that was being watched has ended: its first new take comes on the table
             made = table.gather(session, shot_id, run.takes[0].id)
             html["stage"], html["strip"] = table.view_parts(made)[:2]
-        elif seen is not None and now[2] != seen[2]:
-            html.pop("stage", None)
         return html, now
 
 

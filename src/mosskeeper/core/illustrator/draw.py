@@ -129,7 +129,7 @@ def draw(description: Description, size: tuple[int, int]) -> Drawing:
     hx, hy = figure.px(figure.head)
     head = (float(hx), float(hy), 0.5 * view.scale)
     image = np.ascontiguousarray(canvas[:, :, :3])
-    surface.light_silhouette(image, labels, palette, view.scale / display.unit * display.unit)
+    surface.light_silhouette(image, labels, palette, view.scale)
     image = surface.finished(image, labels, palette, display.unit, head)
     placed = figure.px(pose)
     return Drawing(image, labels, depth, placed if description.layout.facing > 0 else mirrored(placed), figure.landmarks, head)
