@@ -5,7 +5,7 @@ import cv2
 import numpy as np
 import pytest
 from PIL import Image
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.formats.png import recipe_of, with_recipe
@@ -150,6 +150,43 @@ def test_two_tabs_on_one_shot_notice_each_other(page: Page, shot: Shot) -> None:
     expect(other.locator("#conflict")).to_have_text("")
     page.reload()
     expect(page.locator("#words")).to_have_value("a girl, calm, second")
+
+
+def test_saving_over_another_version_wins_against_a_slow_save_of_its_own(page: Page, shot: Shot) -> None:
+    other = page.context.new_page()
+    for tab in (page, other):
+        tab.goto(f"/shots/{shot.id}")
+    page.fill("#words", "a girl, calm, first")
+    expect(page.locator("#save-state")).to_have_text("saved")
+    other.fill("#words", "a girl, calm, second")
+    over = other.get_by_role("button", name="Save mine over it")
+    over.wait_for()
+    other.locator("#words").press("End")
+    other.keyboard.type("!")  # its own save is on its way while the button is pressed
+    held: list[Route] = []
+    other.route("**/draft", lambda route: held.append(route))
+    over.click()
+    other.evaluate("new Promise((done) => setTimeout(done, 200))")  # the form's own save has come due meanwhile
+    late = [(route, route.fetch()) for route in held[1:]]  # one that overtook the other would be answered with a conflict
+    with other.expect_response("**/draft"):
+        held[0].continue_()
+    for route, answer in late:
+        route.fulfill(response=answer)
+    other.unroute("**/draft")
+    other.evaluate("new Promise((done) => setTimeout(done, 50))")  # the last answer is on the page
+    expect(other.locator("#conflict")).to_have_text("")
+    other.reload()
+    expect(other.locator("#words")).to_have_value("a girl, calm, second!")
+
+
+def test_live_updates_come_even_if_a_script_is_late(page: Page, shot: Shot) -> None:
+    held: list[Route] = []
+    page.route("**/hx-sse*", lambda route: held.append(route))
+    page.goto(f"/shots/{shot.id}", wait_until="commit")
+    page.wait_for_function("window.htmx !== undefined", polling=20)
+    page.evaluate("new Promise((done) => setTimeout(done, 0))")  # what htmx put off has had its turn
+    with page.expect_response(f"**/shots/{shot.id}/events"):
+        held[0].continue_()
 
 
 def test_quick_typing_in_many_fields_is_no_conflict_with_oneself(page: Page, shot: Shot) -> None:

@@ -48,7 +48,9 @@ def save_draft(db: Db, shot_id: int, form: Fields) -> Response:
 
 
 def _told_conflict(shot_id: int, conflict: Conflict) -> Response:
-    return parts(part("conflict", fragment("parts/conflict.html", {"shot_id": shot_id, "sentence": conflict.sentence})), status=409)
+    told = fragment("parts/conflict.html", {"shot_id": shot_id, "sentence": conflict.sentence})
+    # morphed: a second answer must not take away the button that is just being pressed
+    return parts(part("conflict", told, "innerMorph"), status=409)
 
 
 def _revision(form: FormData, current: int) -> int:
