@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
@@ -9,16 +11,21 @@ from mosskeeper.core.illustrator.figure import SIDES, Figure
 from mosskeeper.core.illustrator.items import Item
 from mosskeeper.core.illustrator.shapes import Points, ellipse, limb, point, points, ribbon, spline, taper
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
+from mosskeeper.core.illustrator.vocabulary.poses import HANDS, Hand
 
 
 def draw(f: Figure) -> None:
     k = f.thickness
     for side, sign in SIDES:
         bones = [f.j[f"{side} {name}"] for name in ("hip", "knee", "ankle")]
-        f.add(f.union(limb(bones, [0.20 * k, 0.14 * k, 0.085 * k])), f.skin, Part.SKIN, 110)
-        foot(f, side, sign, f.skin, Part.SKIN, 111)
+        f.add(f.union(limb(bones, [0.20 * k, 0.14 * k, 0.085 * k])), f.skin, Part.LEG, _leg_slot(f, side, 110))
+        foot(f, side, sign, f.skin, Part.LEG, _leg_slot(f, side, 111))
     f.add(torso(f, 0), f.skin, Part.SKIN, 112)
     _neck(f)
+
+
+def _leg_slot(f: Figure, side: str, slot: float) -> float:
+    return slot - 0.5 if f"{side} leg" in f.posture.behind else slot
 
 
 def _neck(f: Figure) -> None:
@@ -26,7 +33,7 @@ def _neck(f: Figure) -> None:
     chin = f.head - f.head_up * 0.3
     neck = f.j["neck"]
     outline = ribbon([chin + f.head_up * 0.1, chin * 0.45 + neck * 0.55, neck + f.down * 0.14], [0.118 * k, 0.118 * k, 0.19 * k])
-    item = f.add(outline, f.skin, Part.SKIN, 134, drop=0.2)
+    item = f.add(outline, f.skin, Part.NECK, 134, drop=0.2)
     f.mark(item, f.on_head(ellipse((f.turn * 0.03 - 0.02, 0.44), 0.34, 0.22)), "shade", 0.75, 2.5)
     if f.is_.subject in ("woman", "man", "old man"):
         bones = [taper([f.at(s * 0.04, 0.09), f.at(s * 0.15, 0.05), f.at(s * 0.28, 0.04)], 0.012) for s in (-1, 1)]
@@ -93,39 +100,74 @@ def bare_arm(f: Figure, side: str, slot: float, covered: float) -> None:
     f.add(f.union(limb(bones, widths)), f.skin, Part.SKIN, slot, shade=0.45)
 
 
-def hand(f: Figure, side: str, sign: int, gripping: bool) -> None:
+@dataclass(frozen=True, slots=True)
+class Palm:
+    """The frame of one hand: from the wrist, x towards the thumb and y along the fingers, in hands of 0.34 hh."""
+
+    wrist: Points
+    along: Points
+    thumbward: Points
+    size: float
+
+    def at(self, x: float, y: float) -> Points:
+        return np.asarray(self.wrist + self.along * 0.05 + (self.thumbward * x + self.along * y) * self.size)
+
+
+def palm(f: Figure, side: str, sign: int) -> Palm:
     elbow, wrist = f.j[f"{side} elbow"], f.j[f"{side} wrist"]
-    d = (wrist - elbow) / np.hypot(*(wrist - elbow) + 1e-6)
+    length = float(np.hypot(*(wrist - elbow)))
+    d = (wrist - elbow) / length if length > 1e-6 else point(0, 1)
     n = point(-d[1], d[0]) * (1 if d[1] > 0 else -1)
     if n[0] * sign > 0:  # the thumb lies towards the body
         n = -n
-    k = 0.95 * f.thickness * (0.98 if f.child else 1.05)
-    palm: Points = wrist + d * 0.05
+    return Palm(wrist, d, n, 0.95 * f.thickness * (0.98 if f.child else 1.05))
 
-    def at(x: float, y: float) -> Points:
-        return np.asarray(palm + n * x * k + d * y * k)
 
-    if gripping:
+def hand(f: Figure, side: str, sign: int, gripping: bool) -> None:
+    """A hand in the pose that the posture names for it; one that holds something grips it."""
+    p = palm(f, side, sign)
+    k, at = p.size, p.at
+    gloved = "gloves" in f.is_.worn
+    colour = f.colour("b") if gloved else f.skin
+    slot = f.arm_slot(side, 176)
+    name = "grip" if gripping else f.posture.hands[0 if side == "right" else 1]
+    shape = HANDS[name]
+    if gripping or name == "fist":
         fist = [(-0.085, -0.03), (0.08, -0.03), (0.125, 0.07), (0.115, 0.17), (0.04, 0.215), (-0.07, 0.205),
                 (-0.12, 0.13), (-0.115, 0.04)]  # fmt: skip
-        item = f.add(spline([at(*p) for p in fist]), f.skin, Part.HAND, 176, shade=0.45, drop=0.3)
-        fingers = [taper([at(-0.12, y), at(-0.02, y + 0.008), at(0.05, y)], 0.0085 * k) for y in (0.075, 0.12, 0.165)]
-        f.mark(item, fingers, "deep", 0.55)
+        item = f.add(spline([at(*q) for q in fist]), colour, Part.HAND, slot, shade=0.45, drop=0.3)
+        knuckles = [taper([at(-0.12, y), at(-0.02, y + 0.008), at(0.05, y)], 0.0085 * k) for y in (0.075, 0.12, 0.165)]
+        f.mark(item, knuckles, "deep", 0.55)
         thumb = [(0.07, 0.0), (0.135, 0.04), (0.10, 0.13), (0.02, 0.155), (-0.01, 0.12), (0.05, 0.08)]
-        f.add(spline([at(*p) for p in thumb]), f.skin, Part.HAND, 177, shade=0.3, drop=0.0)
-        return
-    palm_outline = [(-0.08, -0.03), (0.075, -0.03), (0.112, 0.08), (0.10, 0.16)]
-    fingers_open = []
-    for x, length, lean in ((0.072, 0.285, 0.012), (0.026, 0.325, 0.004), (-0.022, 0.312, -0.006), (-0.066, 0.262, -0.020)):
-        fingers_open.append(
-            ribbon([at(x, 0.12), at(x + lean * 0.5, (0.12 + length) / 2), at(x + lean, length)],
-                   [0.030 * k, 0.027 * k, 0.019 * k]))  # fmt: skip
-        fingers_open.append(ellipse(at(x + lean, length - 0.004), 0.019 * k, 0.019 * k, n=10))
-    outline = spline([*(at(*p) for p in palm_outline), at(-0.09, 0.17), at(-0.105, 0.07)])
-    thumb_open = ribbon([at(0.06, 0.02), at(0.145, 0.09), at(0.155, 0.18)], [0.055 * k, 0.042 * k, 0.028 * k])
-    item = f.add(
-        f.union([outline, thumb_open, ellipse(at(0.155, 0.178), 0.029 * k, 0.029 * k), *fingers_open]),
-        f.skin, Part.HAND, 176, shade=0.4, drop=0.3,
-    )  # fmt: skip
-    gaps = [taper([at(x, 0.15), at(x * 1.05, 0.25)], 0.006 * k) for x in (-0.044, 0.002, 0.049)]
-    f.mark(item, gaps, "deep", 0.5)
+        f.add(spline([at(*q) for q in thumb]), colour, Part.HAND, slot + 1, shade=0.3, drop=0.0)
+    else:
+        item = f.add(f.union(_open_hand(p, shape)), colour, Part.HAND, slot, shade=0.4, drop=0.3)
+        gaps = [taper([at(x, 0.15), at(x * 1.05, 0.15 + 0.10 * shape.fingers[i][0])], 0.006 * k) for i, x in enumerate((0.049, 0.002, -0.044))]
+        f.mark(item, gaps, "deep", 0.5)
+        curled = [taper([at(x - 0.022, 0.165), at(x, 0.185), at(x + 0.022, 0.165)], 0.007 * k)
+                  for x, (length, _) in zip(_ROOTS, shape.fingers, strict=True) if length < 0.34]  # fmt: skip
+        f.mark(item, curled, "deep", 0.6)
+    if gloved:
+        cuff = spline([at(-0.105, -0.075), at(0.105, -0.075), at(0.095, 0.02), at(-0.095, 0.02)], True, 4)
+        f.add(cuff, np.clip(colour * 0.9, 0, 1), Part.HAND, slot + 0.5, shade=0.3, drop=0.2)
+
+
+_ROOTS = (0.072, 0.026, -0.022, -0.066)  # index to little finger, across the palm
+_FINGER = 0.21  # length of a finger 1 long, hh
+_WIDTHS = (0.031, 0.028, 0.020)
+
+
+def _open_hand(p: Palm, shape: Hand) -> list[Points]:
+    k, at = p.size, p.at
+    outlines = [spline([at(-0.08, -0.03), at(0.075, -0.03), at(0.112, 0.08), at(0.10, 0.16), at(-0.09, 0.17), at(-0.105, 0.07)])]
+    for x, (length, spread) in zip(_ROOTS, shape.fingers, strict=True):
+        tip = 0.13 + _FINGER * length
+        lean = spread * 0.024 * length
+        outlines.append(ribbon([at(x, 0.11), at(x + lean * 0.45, (0.12 + tip) / 2), at(x + lean, tip - 0.018)], [w * k for w in _WIDTHS]))
+        outlines.append(ellipse(at(x + lean, tip - 0.02), 0.0205 * k, 0.0205 * k, n=10))
+    angle, reach = np.deg2rad(shape.thumb), 0.185 * shape.thumb_length
+    end = (0.055 + np.sin(angle) * reach, 0.03 + np.cos(angle) * reach)
+    bend = (0.075 + np.sin(angle) * reach * 0.55, 0.03 + np.cos(angle) * reach * 0.42)
+    outlines.append(ribbon([at(0.055, 0.015), at(*bend), at(*end)], [0.055 * k, 0.042 * k, 0.029 * k]))
+    outlines.append(ellipse(at(*end), 0.030 * k, 0.030 * k, n=10))
+    return outlines

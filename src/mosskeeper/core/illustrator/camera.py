@@ -1,7 +1,8 @@
-"""Where a figure stands in the frame, and how near the place is behind it."""
+"""Where figures stand in the frame, and how near the place is behind them."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,36 +13,72 @@ from mosskeeper.core.illustrator.shapes import Points, point
 from mosskeeper.core.illustrator.skeleton import JOINTS
 
 FRAMINGS = ("close", "bust", "half", "full", "wide")
+SIDES = ("centre", "left", "right")
 _TALL = 1.50 + 1.16 + 1.14 + 1.5  # height of an adult, hh: children stay small beside it
 _EARS = [JOINTS.index("right ear"), JOINTS.index("left ear")]
 _NECK = JOINTS.index("neck")
+_BESIDE = {"close": 0.12, "bust": 0.15, "half": 0.19, "full": 0.24, "wide": 0.28}  # shift to a side, picture widths
+_APART = 1.9  # hh between two figures of a group
+_BACKWARD = 0.45  # how fast figures shrink with their depth
+_ANGLE = {"level": 0.0, "above": 1.0, "below": -1.0}
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """Where one figure stands."""
+
+    scale: float  # pixels of one head height
+    origin: Points  # pixel of the figure's origin: between the feet, on the ground
 
 
 @dataclass(frozen=True, slots=True)
 class Camera:
-    scale: float  # pixels of one head height
-    origin: Points  # pixel of the figure's origin: between the feet, on the ground
+    framing: str
+    angle: str
     zoom: float  # of the place
     centre: tuple[float, float]  # of the place, in place units
     blur: float  # of the place, in px at 512 wide
+    horizon: float  # px from the top
+    spots: tuple[Spot, ...]  # of the figures, in their order
 
     @property
     def shows_ground(self) -> bool:
         return self.blur == 0
 
 
-def frame(joints: NDArray[np.float64], layout: Layout, size: tuple[int, int], child: bool) -> Camera:
-    """Frames a figure (18 joints in hh, ground at 0) in a picture of `size` = (width, height) pixels."""
+def beside(side: str, framing: str) -> float:
+    """Shift of a figure that stands left or right in the frame, in picture widths."""
+    return {"left": -1.0, "centre": 0.0, "right": 1.0}[side] * _BESIDE[framing]
+
+
+def shifts(n: int) -> tuple[float, ...]:
+    """Shifts of `n` figures that stand side by side, in picture widths: the outermost near the borders."""
+    return {1: (0.0,), 2: (-0.19, 0.19), 3: (-0.29, 0.0, 0.29)}[n]
+
+
+def frame(figures: Sequence[tuple[NDArray[np.float64], Layout, bool]], size: tuple[int, int], headroom: float = 0.0) -> Camera:
+    """Frames figures in a picture of `size` = (width, height) pixels.
+
+    Parameters
+    ----------
+    figures : of each its 18 joints in hh with the ground at 0, its layout, and whether it is a child. The framing and
+        angle of the first are the picture's.
+    headroom : hh that whole figures need above their heads for what they hold.
+    """
     w, h = size
+    joints, layout, child = figures[0]
     x, y = joints[:, 0], joints[:, 1]
-    top = y.min() - 0.75
-    ear = joints[_EARS].mean(0)
+    ears = np.array([j[_EARS].mean(0) for j, _, _ in figures])
+    ear = ears[0]
+    top = min(j[:, 1].min() for j, _, _ in figures) - 0.75 - headroom
     span = max(x.max() - x.min() + 0.9, 2.0)
     look = joints[_NECK, 0] * 0.2 + ear[0] * 0.8
     short = min(h, w * 1.25)  # the figure is sized by the 4:5 frame inside the picture
+    company = len(figures)
+    widest = w * 0.97 / (_APART * (company - 1) + 2.1) if company > 1 else np.inf
     if layout.framing in ("full", "wide"):
         fill = 0.885 if layout.framing == "full" else 0.60
-        scale = min(short * fill / max(-top, _TALL * 0.84), w * 0.86 / span) * layout.zoom
+        scale = min(short * fill / max(-top, _TALL * 0.84), w * 0.86 / span, widest) * layout.zoom
         look = (x.min() + x.max()) / 2 * 0.6 + joints[_NECK, 0] * 0.4
         origin = point(w / 2 - look * scale, h * 0.5 + short * 0.425)
         zoom, centre, blur = (1.0, (0.5, 0.625), 0.0) if layout.framing == "full" else (0.86, (0.5, 0.66), 0.0)
@@ -51,9 +88,23 @@ def frame(joints: NDArray[np.float64], layout: Layout, size: tuple[int, int], ch
             "bust": (0.445, 0.44, 1.75, (0.47, 0.48), 2.2),
             "close": (0.60, 0.47, 2.1, (0.47, 0.46), 3.0),
         }[layout.framing]
-        scale = short * heads * layout.zoom
+        eyes = ear[1]
+        scale = short * heads
+        if company > 1:  # all heads must be seen
+            eyes = (ears[:, 1].min() + ears[:, 1].max()) / 2
+            scale = min(scale, widest, h * 0.72 / (np.ptp(ears[:, 1]) + 1.5))
+        scale *= layout.zoom
         if layout.framing == "half":
             look = joints[_NECK, 0] * 0.6 + ear[0] * 0.4
-        origin = point(w / 2 - look * scale, h * 0.5 + short * (eye_height - 0.5) - ear[1] * scale)
-    offset = (origin[0] - w / 2) * layout.facing + w / 2 + layout.shift * w
-    return Camera(float(scale), point(offset, origin[1]), zoom * (1 + 0.06 * abs(layout.shift)), centre, blur)
+        origin = point(w / 2 - look * scale, h * 0.5 + short * (eye_height - 0.5) - eyes * scale)
+    tilt = _ANGLE[layout.angle]
+    horizon = h * 0.5 + short * (0.02 - 0.22 * tilt)
+    spots = [Spot(float(scale), point((origin[0] - w / 2) * layout.facing + w / 2 + layout.shift * w, origin[1]))]
+    for other, theirs, _ in figures[1:]:
+        away = 1 / (1 + _BACKWARD * theirs.depth)
+        own = scale / layout.zoom * theirs.zoom * away
+        middle = other[_NECK, 0] * 0.6 + other[_EARS, 0].mean() * 0.4
+        ground = horizon + (origin[1] - horizon) * away
+        spots.append(Spot(float(own), point(w / 2 - middle * own * theirs.facing + theirs.shift * w, ground)))
+    centre = (centre[0], centre[1] + 0.10 * tilt / zoom)
+    return Camera(layout.framing, layout.angle, zoom * (1 + 0.06 * abs(layout.shift)), centre, blur, float(horizon), tuple(spots))

@@ -21,8 +21,9 @@ _APART = 1.15  # from the outer foot, hh
 _SLOT = 180.0  # before the figure
 
 
-def draw(f: Figure) -> None:
-    companion = COMPANIONS[f.is_.companion]
+def draw(f: Figure, name: str, number: int) -> None:
+    """Draws the companion of a figure, as a figure of its own with a number of its own."""
+    companion = COMPANIONS[name]
     if companion is None:
         return
     x0 = min(f.j["right ankle"][0], f.j["right knee"][0]) - _APART
@@ -30,8 +31,10 @@ def draw(f: Figure) -> None:
     def at(x: float, y: float) -> Points:
         return point(x0 + x, 0.12 - y)
 
+    before, f.number = f.number, number
     f.plain(ellipse(at(0, 0), 0.55, 0.08), rgb("2a1f33"), Part.GROUND, 99.1, depth=0.29, alpha=0.38, blur=4.0, labelled=False)
     companion(f, at)
+    f.number = before
 
 
 def _eye(f: Figure, c: Points, r: float, colour: Rgb) -> None:

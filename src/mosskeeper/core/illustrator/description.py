@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 
 class Part(IntEnum):
-    """Labels of the part map."""
+    """Labels of the part map; below 32, so that label and figure fit into one byte."""
 
     SKY = 0
     STRUCTURE = 1
@@ -21,22 +21,32 @@ class Part(IntEnum):
     FOREGROUND = 6
     SEAT = 7
     HAIR = 8
-    FACE = 9
-    EYES = 10
-    MOUTH = 11
-    SKIN = 12
-    HAND = 13
-    TOP = 14
-    BOTTOM = 15
-    SHOES = 16
-    OUTER = 17
-    ACCESSORY = 18
-    PROP = 19
-    COMPANION = 20
+    FACIAL_HAIR = 9
+    FACE = 10
+    BROW = 11
+    EYES = 12
+    MOUTH = 13
+    EAR = 14
+    NECK = 15
+    SKIN = 16  # arms and trunk
+    LEG = 17
+    HAND = 18
+    TOP = 19
+    SLEEVE = 20
+    BOTTOM = 21
+    SHOES = 22
+    OUTER = 23
+    HEADWEAR = 24
+    ACCESSORY = 25
+    PROP = 26
+    COMPANION = 27
 
 
 FIGURE_PARTS = tuple(p for p in Part if Part.HAIR <= p <= Part.PROP)
-SKIN_PARTS = (Part.FACE, Part.EYES, Part.MOUTH, Part.SKIN, Part.HAND)
+SKIN_PARTS = (Part.FACE, Part.BROW, Part.EYES, Part.MOUTH, Part.EAR, Part.NECK, Part.SKIN, Part.LEG, Part.HAND)
+LIMBS = ("right arm", "left arm", "right leg", "left leg")
+WORN = ("necklace", "earrings", "gloves", "scarf", "bag", "belt")
+MOST_FIGURES = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,9 +88,15 @@ class Face:
         return Face(*map(float, values))
 
 
+Skeleton = tuple[tuple[float, float], ...]  # 18 joints in the order of JOINTS, in any unit, y down
+
+
 @dataclass(frozen=True, slots=True)
 class Layout:
-    """What all exemplars of one take share: where things are, not what they are."""
+    """What all exemplars of one take share: where things are, not what they are.
+
+    Of several figures each has its own layout; the framing, angle and ground of the first are the picture's.
+    """
 
     pose: str = "standing"
     framing: str = "half"
@@ -89,10 +105,19 @@ class Layout:
     zoom: float = 1.0
     sway: float = 0.0  # degrees added to the limbs, so that no two takes stand alike
     ground: int = 0  # seed of the place's own arrangement
+    view: str = "free"  # of the head: how the pose holds it, or front, three-quarter, profile
+    gaze: str = "level"  # of the head: level, up, down
+    angle: str = "level"  # of the camera: level, above, below
+    depth: float = 0.0  # of the figure: 0 at the front … 1 far behind
+    hand: str = "free"  # which holds the prop: as it suits the prop, or left, right, both
+    skeleton: Skeleton | None = None  # takes the place of the named pose
+    behind: tuple[str, ...] = ()  # LIMBS that lie behind the trunk, besides those of the pose
 
 
 @dataclass(frozen=True, slots=True)
-class Description:
+class Person:
+    """One figure: who it is, what it wears and holds, and how it stands."""
+
     subject: str = "woman"
     build: str = "average"
     skin: str = "peach"
@@ -105,16 +130,29 @@ class Description:
     mark: str = "none"
     headwear: str = "none"
     face: Face = field(default_factory=Face)
-    expression: str = "calm"
+    expression: str = "calm"  # one, or several joined by "+", which are blended
     outfit: str = "tunic"
     colour_a: tuple[float, float, float] = (0.72, 0.28, 0.23)
     colour_b: tuple[float, float, float] = (0.17, 0.49, 0.49)
     pattern: str = "plain"
+    worn: tuple[str, ...] = ()  # of WORN, in its order
     prop: str = "nothing"
+    second_prop: str = "nothing"  # in the other hand
+    layout: Layout = field(default_factory=Layout)
+
+
+@dataclass(frozen=True, slots=True)
+class Description(Person):
+    """A whole picture: its first figure, the others, and the place around them."""
+
+    others: tuple[Person, ...] = ()
     companion: str = "nobody"
     place: str = "roof garden"
     time: str = "noon"
     weather: str = "clear"
     light: str = "plain light"
     finish: tuple[str, ...] = ("gouache",)
-    layout: Layout = field(default_factory=Layout)
+
+    @property
+    def figures(self) -> tuple[Person, ...]:
+        return (self, *self.others)

@@ -1,6 +1,6 @@
-"""`draw`: from a description to a picture, its part map, depth, joints and face landmarks.
+"""`draw`: from a description to a picture, its part map, figures, depth, joints, face landmarks, camera and light.
 
-In three steps: the place (cached, since takes and exemplars share it), the figure, the surface of the finish.
+In three steps: the place (cached, since takes and exemplars share it), the figures, the surface of the finish.
 """
 
 from __future__ import annotations
@@ -13,15 +13,15 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.illustrator import body, camera, companions, face, garments, hair, headwear, maps, props, surface, weather
-from mosskeeper.core.illustrator.description import Description, Part
-from mosskeeper.core.illustrator.figure import SIDES, Figure
+from mosskeeper.core.illustrator import accessories, body, camera, companions, face, garments, hair, headwear, maps, profile, props, surface, weather
+from mosskeeper.core.illustrator.description import MOST_FIGURES, Description, Part, Person
+from mosskeeper.core.illustrator.figure import SIDES, Figure, Setting
 from mosskeeper.core.illustrator.items import FIGURE_SLOT, DisplayList, Item, Lamp
 from mosskeeper.core.illustrator.paint import Halo, Painter, Palette
 from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.places.stage import Stage
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, ribbon, spline
-from mosskeeper.core.illustrator.skeleton import joints, mirrored
+from mosskeeper.core.illustrator.skeleton import AT, Posture, mirrored, posture
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
 from mosskeeper.core.illustrator.vocabulary.finishes import blended
 from mosskeeper.core.illustrator.vocabulary.light import light_of
@@ -30,16 +30,42 @@ from mosskeeper.core.illustrator.vocabulary.poses import POSES
 
 _DETAIL_FROM = 40_000  # pixels of area: below, strokes would be smaller than a pixel
 _BACKGROUND_SLOT = FIGURE_SLOT - 1
+_ENDS = {"arm": ("elbow", "wrist"), "leg": ("knee", "ankle")}
+_LIMB_PARTS = {"arm": (Part.SKIN, Part.HAND, Part.SLEEVE), "leg": (Part.LEG, Part.BOTTOM, Part.SHOES)}
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """One figure as it is seen in a drawing."""
+
+    person: Person
+    joints: NDArray[np.float64]  # (18, 2) px, in the order of JOINTS
+    visible: NDArray[np.bool_]  # (18,): in the frame, and hidden neither by the head nor by another thing
+    landmarks: dict[str, NDArray[np.float64]]  # name → (2,) px; those of LANDMARKS that this view shows
+    head: tuple[float, float, float]  # x, y, radius in px
 
 
 @dataclass(frozen=True, slots=True)
 class Drawing:
     image: NDArray[np.uint8]  # (H, W, 3) sRGB
     labels: NDArray[np.uint8]  # (H, W) Part
+    figures: NDArray[np.uint8]  # (H, W): 0 the place, 1… the persons in their order, then the companion
     depth: NDArray[np.float32]  # (H, W) 0 near … 1 far
-    joints: NDArray[np.float64]  # (18, 2) px, in the order of JOINTS
-    landmarks: dict[str, NDArray[np.float64]]  # name → (2,) px
-    head: tuple[float, float, float]  # x, y, radius in px
+    shown: tuple[Shown, ...]
+    camera: camera.Camera
+    light: tuple[float, float]  # direction towards the light, unit vector, y down
+
+    @property
+    def joints(self) -> NDArray[np.float64]:
+        return self.shown[0].joints
+
+    @property
+    def landmarks(self) -> dict[str, NDArray[np.float64]]:
+        return self.shown[0].landmarks
+
+    @property
+    def head(self) -> tuple[float, float, float]:
+        return self.shown[0].head
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,54 +124,99 @@ def draw(description: Description, size: tuple[int, int]) -> Drawing:
     ------
     KeyError
         where the description names something that no vocabulary has.
+    ValueError
+        where it has more than MOST_FIGURES figures, or a skeleton of another shape than (18, 2).
     """
+    if len(description.figures) > MOST_FIGURES:
+        raise ValueError(f"a drawing has at most {MOST_FIGURES} figures, not {len(description.figures)}")
     w, h = size
     light = light_of(description.time, description.light, description.weather)
     display = DisplayList(w, h)
     palette = Palette(light, blended(list(description.finish)), PLACES[description.place].haze * weather.HAZE[description.weather])
-    pose = joints(body_of(description.subject, description.build), POSES[description.layout.pose], description.layout.sway)
-    view = camera.frame(pose, description.layout, size, description.subject in CHILDREN)
+    postures = [_posture(person) for person in description.figures]
+    framed = [(p.joints, person.layout, person.subject in CHILDREN) for p, person in zip(postures, description.figures, strict=True)]
+    headroom = max(props.HEADROOM.get(name, 0.0) for person in description.figures for name in (person.prop, person.second_prop))
+    view = camera.frame(framed, size, headroom)
+    main = view.spots[0]
     detailed = w * h >= _DETAIL_FROM
-    painter = Painter(display, palette, view.scale / display.unit)
+    painter = Painter(display, palette, main.scale / display.unit)
 
     backdrop = _backdrop(description, display, palette, painter, view, detailed)
-    display.items = list(backdrop.front)
     display.lamps = list(backdrop.lamps)
+    outdoors = PLACES[description.place].outdoors
+    wind = weather.WIND.get(description.weather, 0.0) * (1.0 if outdoors else 0.25)
+    figures = []
+    for n, (person, held) in enumerate(zip(description.figures, postures, strict=True), 1):
+        spot = view.spots[n - 1]
+        figures.append(Figure(DisplayList(w, h), person, held, Setting(n, spot.scale, spot.origin, light, wind, detailed)))
+    items: list[Item] = []
+    for figure in sorted(figures, key=lambda f: -f.is_.layout.depth):
+        if view.shows_ground:
+            _contact(figure)
+        _draw_figure(figure)
+        if figure.number == 1:
+            companions.draw(figure, description.companion, len(figures) + 1)
+        items += figure.display.ordered()
+        display.lamps += figure.display.lamps
+    items += sorted(backdrop.front, key=lambda item: item.slot)
 
-    figure = Figure(display, description, pose, view.scale, view.origin, light, detailed)
-    if view.shows_ground:
-        _contact(figure)
-    _draw_figure(figure)
-
-    items = display.ordered()
     canvas = backdrop.canvas.copy()
-    x, y = figure.px(figure.head + point(0, 0.9))
-    painter.paint(canvas, items, Halo(float(x), float(y), 3.3 * view.scale))
+    x, y = figures[0].px(figures[0].head + point(0, 0.9))
+    painter.paint(canvas, items, Halo(float(x), float(y), 3.3 * main.scale))
     painter.lamps(canvas)
     packed = backdrop.maps.copy()
     maps.stamp(packed, items)
-    labels, depth = maps.unpack(packed)
+    labels, numbers, depth = maps.unpack(packed)
 
-    hx, hy = figure.px(figure.head)
-    head = (float(hx), float(hy), 0.5 * view.scale)
+    shown = tuple(_shown(f, labels, numbers) for f in figures)
     image = np.ascontiguousarray(canvas[:, :, :3])
-    surface.light_silhouette(image, labels, palette, view.scale)
-    image = surface.finished(image, labels, palette, display.unit, head)
-    placed = figure.px(pose)
-    return Drawing(image, labels, depth, placed if description.layout.facing > 0 else mirrored(placed), figure.landmarks, head)
+    surface.light_silhouette(image, labels, palette, main.scale)
+    image = surface.finished(image, labels, palette, display.unit, [one.head for one in shown])
+    return Drawing(image, labels, numbers, depth, shown, view, light.toward)
+
+
+def _posture(person: Person) -> Posture:
+    held = posture(body_of(person.subject, person.build), POSES[person.layout.pose], person.layout)
+    return props.held_with(person, held)
 
 
 def _draw_figure(f: Figure) -> None:
     body.draw(f)
     locks = hair.build(f)
-    face.draw(f, locks.front.outlines)
+    if f.profile:
+        profile.draw(f, locks.front.outlines)
+    else:
+        face.draw(f, locks.front.outlines)
     hair.draw(f, locks)
     garments.dress(f)
+    accessories.draw(f)
     headwear.draw(f)
-    companions.draw(f)
     holding = props.draw(f)
     for side, sign in SIDES:
-        body.hand(f, side, sign, holding and side == "left")
+        body.hand(f, side, sign, side in holding)
+
+
+def _shown(f: Figure, labels: NDArray[np.uint8], numbers: NDArray[np.uint8]) -> Shown:
+    placed = f.px(f.posture.joints)
+    h, w = labels.shape
+    column, row = placed[:, 0].round().astype(int), placed[:, 1].round().astype(int)
+    visible = (column >= 0) & (column < w) & (row >= 0) & (row < h)
+    at = row.clip(0, h - 1), column.clip(0, w - 1)
+    visible &= (numbers[at] == f.number) & (labels[at] != Part.PROP)
+    if f.profile:
+        far = "left" if f.profile > 0 else "right"
+        visible[[AT[f"{far} eye"], AT[f"{far} ear"]]] = False
+    for limb in f.posture.behind:
+        side, kind = limb.split()
+        ends = [AT[f"{side} {name}"] for name in _ENDS[kind]]
+        visible[ends] &= np.isin(labels[at][ends], _LIMB_PARTS[kind])
+    hx, hy = f.px(f.head)
+    head = (float(hx), float(hy), 0.5 * f.scale)
+    if f.facing > 0:
+        return Shown(f.is_, placed, visible, f.landmarks, head)
+    swap = {"right": "left", "left": "right"}
+    landmarks = {" ".join(swap.get(word, word) for word in name.split()): at for name, at in f.landmarks.items()}
+    return Shown(f.is_, mirrored(placed), mirrored(visible), landmarks, head)
 
 
 def _backdrop(d: Description, display: DisplayList, palette: Palette, painter: Painter, view: camera.Camera, detailed: bool) -> _Backdrop:
@@ -179,7 +250,7 @@ def _contact(f: Figure) -> None:
     f.plain(
         ellipse((middle[0], 0.0), 0.75 + apart * 0.5, 0.11), rgb("2a1f33"), Part.GROUND, 99, depth=0.3, alpha=0.42, blur=5.0, labelled=False
     )
-    if not POSES[f.is_.layout.pose].seated:
+    if not f.posture.seated:
         return
     x = (f.j["right hip"][0] + f.j["left hip"][0]) / 2
     y = (f.j["right hip"][1] + f.j["left hip"][1]) / 2 + 0.14

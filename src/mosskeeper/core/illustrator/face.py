@@ -15,13 +15,19 @@ from mosskeeper.core.illustrator.items import Item
 from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, spline, subtract, taper, to_path
 from mosskeeper.core.illustrator.vocabulary.colours import EYE_COLOURS, Rgb
 
+# Landmarks of a face seen from in front; in profile those of the far side are missing.
+LANDMARKS = (
+    *(f"{side} {name}" for side in ("right", "left") for name in (
+        "pupil", "eye inner", "eye outer", "upper lid", "lower lid", "brow inner", "brow middle", "brow outer", "nostril", "cheek", "jaw")),
+    "mouth right", "mouth left", "nose bridge", "nose tip", "upper lip", "lower lip", "chin", "forehead",
+)  # fmt: skip
 EYE_LINE = 0.075
 MOUTH_LINE = 0.325
 _TEETH = np.array([0.98, 0.96, 0.92])
-_MOUTH_INSIDE = np.array([0.36, 0.09, 0.11])
+MOUTH_INSIDE = np.array([0.36, 0.09, 0.11])
 _TONGUE = np.array([0.82, 0.36, 0.36])
-_WHITE_OF_EYE = np.array([0.975, 0.96, 0.93])
-_FRAME = np.array([0.30, 0.20, 0.20])
+WHITE_OF_EYE = np.array([0.975, 0.96, 0.93])
+FRAME = np.array([0.30, 0.20, 0.20])
 _FRECKLES = ((-0.17, 0.17), (-0.22, 0.19), (-0.12, 0.20), (-0.19, 0.225), (0.17, 0.17), (0.22, 0.19), (0.12, 0.20),
              (0.19, 0.225), (-0.02, 0.16), (0.03, 0.17), (-0.26, 0.215), (0.26, 0.215), (-0.145, 0.235),
              (0.15, 0.24))  # fmt: skip
@@ -29,7 +35,7 @@ _FRECKLES = ((-0.17, 0.17), (-0.22, 0.19), (-0.12, 0.20), (-0.19, 0.225), (0.17,
 
 def draw(f: Figure, fringe: list[Points]) -> None:
     """Draws the head; `fringe` are the outlines of hair that throws its shadow on the forehead."""
-    line = f.skin * np.array([0.42, 0.27, 0.27]) + np.array([0.05, 0.0, 0.02])
+    line = line_colour(f)
     _ears(f)
     face = _skull(f, fringe)
     _flesh(f, face, line)
@@ -50,20 +56,37 @@ def draw(f: Figure, fringe: list[Points]) -> None:
         _glasses(f)
 
 
+def line_colour(f: Figure) -> Rgb:
+    """The colour in which features are drawn on the figure's skin."""
+    return np.asarray(f.skin * np.array([0.42, 0.27, 0.27]) + np.array([0.05, 0.0, 0.02]))
+
+
 def contour(f: Figure) -> Points:
     """Outline of the face from crown to chin, in figure coordinates."""
-    g, body, turn = f.is_.face, f.body, f.turn
+    g, body = f.is_.face, f.body
     jaw, cheek = body.jaw + g.jaw, body.cheek + g.cheek
     half = [(0.22, -0.47), (0.365, -0.31), (0.41, -0.05), (0.392 + cheek, 0.13), (0.335 + jaw + cheek, 0.285),
             (0.215 + jaw, 0.42), (0.09 + jaw * 0.8, 0.485)]  # fmt: skip
     right = [(x * (g.width if y > -0.2 else 0.5 + 0.5 * g.width), y) for x, y in half]
+    for s, side in ((-1, "right"), (1, "left")):
+        f.landmarks[f"{side} jaw"] = f.px(f.on_head(_turned(f, s * right[5][0], right[5][1])))[0]
+    f.landmarks["chin"] = f.px(f.on_head(_turned(f, 0.0, 0.497)))[0]
+    f.landmarks["forehead"] = f.px(f.on_face((0.0, -0.22)))[0]
     outline = [(0.0, -0.5), *right, (0.0, 0.497), *((-x, y) for x, y in reversed(right))]
-    stretch = (1 + body.face_length) * g.length
-    turned = []
-    for x, y in outline:
-        near = float(np.sign(x) == np.sign(turn)) * (y > 0)
-        turned.append((x + turn * 0.075 * max(0, y + 0.15) - turn * 0.02 * near, y * stretch if y > 0 else y))
-    return spline(f.on_head(turned), True, 6)
+    return spline(f.on_head([_turned(f, x, y) for x, y in outline]), True, 6)
+
+
+def _turned(f: Figure, x: float, y: float) -> tuple[float, float]:
+    """A point of the contour as turn and nod of the head leave it."""
+    near = float(np.sign(x) == np.sign(f.turn)) * (y > 0)
+    x = x + f.turn * 0.075 * max(0, y + 0.15) - f.turn * 0.02 * near
+    if y > 0:
+        y *= (1 + f.body.face_length) * f.is_.face.length * (1 + (0.03 if f.nod > 0 else 0.10) * f.nod)
+    return x, y
+
+
+def _place(f: Figure, name: str, x: float, y: float) -> None:
+    f.landmarks[name] = f.px(f.on_face((x, y)))[0]
 
 
 def _ears(f: Figure) -> None:
@@ -75,7 +98,7 @@ def _ears(f: Figure) -> None:
         outline = [(s * 0.37 * w - shift, 0.085 - 0.105 * k), (s * (0.37 * w + 0.085 * k) - shift, 0.085 - 0.115 * k),
                    (s * (0.37 * w + 0.105 * k) - shift, 0.07), (s * (0.37 * w + 0.06 * k) - shift, 0.085 + 0.105 * k),
                    (s * 0.37 * w, 0.085 + 0.105 * k)]  # fmt: skip
-        item = f.add(spline(f.on_head(outline)), f.skin * np.array([0.97, 0.9, 0.88]), Part.FACE, 149, shade=0.2, drop=0.2)
+        item = f.add(spline(f.on_head(outline)), f.skin * np.array([0.97, 0.9, 0.88]), Part.EAR, 149, shade=0.2, drop=0.2)
         inner = taper(f.on_head([(s * 0.43 * w - shift, 0.0), (s * 0.44 * w - shift, 0.08), (s * 0.40 * w, 0.14)]), 0.012)
         f.mark(item, inner, "deep", 0.5)
 
@@ -84,6 +107,9 @@ def _skull(f: Figure, fringe: list[Points]) -> Item:
     item = f.add(contour(f), f.skin, Part.FACE, 150, shade=0.75, drop=0.6)
     if fringe:
         f.mark(item, [outline + point(0, 0.055) for outline in fringe], "shade", 0.75, 0.9)
+    if f.nod < -0.2:  # the underside of the chin
+        under = [(-0.26, 0.40), (0, 0.445), (0.26, 0.40), (0.2, 0.6), (-0.2, 0.6)]
+        f.mark(item, spline(f.on_head(under)), "shade", 0.5 * -f.nod, 1.4)
     if f.hood:
         shadow = [(-0.5, -0.6), (0.5, -0.6), (0.45, -0.36), (0.2, -0.44), (-0.2, -0.44), (-0.45, -0.36)]
         f.mark(item, spline(f.on_head(shadow)), "shade", 0.8, 2)
@@ -125,7 +151,11 @@ def _nose(f: Figure, face: Item, line: Rgb) -> None:
     shine = np.clip(f.skin * 1.12 + 0.05, 0, 1)
     f.mark(face, f.on_face(ellipse((-side * 0.004, tip - 0.022), 0.017, 0.013)), shine, 0.6, 0.7)
     f.mark(face, f.on_face(ellipse((0, tip + 0.05), 0.05, 0.016)), "shade", 0.35, 1)
-    f.landmarks["nose tip"] = f.px(f.on_face((side * 0.01, tip)))[0]
+    _place(f, "nose tip", side * 0.01, tip)
+    _place(f, "nose bridge", 0.0, 0.02)
+    for s, name in ((-1, "right"), (1, "left")):
+        _place(f, f"{name} nostril", s * 0.045 * w, tip + 0.012)
+        _place(f, f"{name} cheek", s * 0.225 * g.width, 0.215)
     if f.male and f.is_.facial_hair != "beard":  # a shaven chin is darker than the cheek
         chin = [(-0.42, 0.18), (-0.25, 0.30), (-0.13, 0.27), (0, 0.285), (0.13, 0.27), (0.25, 0.30), (0.42, 0.18),
                 (0.4, 0.6), (-0.4, 0.6)]  # fmt: skip
@@ -155,7 +185,7 @@ def _eye(f: Figure, face: Item, line: Rgb, s: int) -> None:
     upper = [c + point(-s * w, 0.012) - tilt, c + point(-s * w * 0.62, -h * 0.68), c + point(0, -h),
              c + point(s * w * 0.62, -h * 0.78) + tilt, c + point(s * w * 1.04, -0.006) + tilt]  # fmt: skip
     lower = [c + point(s * w * 0.6, low * 0.78) + tilt * 0.5, c + point(0, low), c + point(-s * w * 0.6, low * 0.66)]
-    ball = f.plain(f.on_face(spline(np.array(upper + lower))), _WHITE_OF_EYE, Part.EYES, 152)
+    ball = f.plain(f.on_face(spline(np.array(upper + lower))), WHITE_OF_EYE, Part.EYES, 152)
     colour = EYE_COLOURS[f.is_.eyes]
     gaze = point(np.clip(f.turn * 0.016, -0.02, 0.02), -0.006)
     iris, r = c + gaze, 0.060 * size
@@ -172,9 +202,8 @@ def _eye(f: Figure, face: Item, line: Rgb, s: int) -> None:
     f.plain([f.on_face(p) for p in catch], np.ones(3), Part.EYES, 153, emission=0.8)
     _lids(f, face, line, s, (c, w, h, low, size, tilt), upper, lower)
     name = "right" if s < 0 else "left"
-    f.landmarks[f"{name} pupil"] = f.px(f.on_face(iris))[0]
-    f.landmarks[f"{name} eye inner"] = f.px(f.on_face(upper[0]))[0]
-    f.landmarks[f"{name} eye outer"] = f.px(f.on_face(upper[4]))[0]
+    for mark, p in (("pupil", iris), ("eye inner", upper[0]), ("eye outer", upper[4]), ("upper lid", upper[2]), ("lower lid", lower[1])):
+        _place(f, f"{name} {mark}", *p)
 
 
 def _lids(
@@ -203,8 +232,10 @@ def _brow(f: Figure, face: Item, line: Rgb, s: int) -> None:
     c = point(s * 0.172 * g.eye_spacing, EYE_LINE)
     stroke = [c + point(-s * 0.075, y + inner + 0.012), c + point(s * 0.01, y - 0.018 + inner * 0.25),
               c + point(s * 0.115, y + 0.022 + e.brow_inner * 0.028 - np.sin(g.brow_angle) * 0.02)]  # fmt: skip
+    for name, p in zip(("inner", "middle", "outer"), stroke, strict=True):
+        _place(f, f"{'right' if s < 0 else 'left'} brow {name}", *p)
     colour = f.hair_colour * 0.62 + line * 0.22
-    f.plain(taper(f.on_face(stroke), 0.0185 * f.body.brow * (1 + 0.15 * f.body.age), 0.3), colour, Part.FACE, 155)
+    f.plain(taper(f.on_face(stroke), 0.0185 * f.body.brow * (1 + 0.15 * f.body.age), 0.3), colour, Part.BROW, 155)
     if e.brow_inner < -0.5:
         f.mark(face, taper(f.on_face([(s * 0.04, 0.0), (s * 0.032, -0.06)]), 0.008), line, 0.55)
 
@@ -215,9 +246,11 @@ def _mouth(f: Figure, face: Item, line: Rgb) -> None:
     rosy, pale = f.skin * np.array([0.86, 0.50, 0.48]), f.skin * np.array([0.9, 0.68, 0.64])
     colour = rosy * lip + pale * (1 - lip)
     left, right = point(-w, y - curve * 0.032), point(w, y - curve * 0.032)
-    f.landmarks["mouth right"] = f.px(f.on_face(left))[0]
-    f.landmarks["mouth left"] = f.px(f.on_face(right))[0]
-    f.landmarks["chin"] = f.px(f.on_head((f.turn * 0.045, 0.495 * (1 + f.body.face_length) * g.length)))[0]
+    _place(f, "mouth right", *left)
+    _place(f, "mouth left", *right)
+    opening = (0.085 if curve > 0.3 else 0.10) * e.mouth_open if e.mouth_open > 0.1 else 0.03
+    _place(f, "upper lip", 0.0, y - 0.014)
+    _place(f, "lower lip", 0.0, y + opening + 0.01)
     if e.mouth_open > 0.1:
         _open_mouth(f, face, line, colour, (w, y, curve, left, right))
     else:
@@ -239,7 +272,7 @@ def _open_mouth(f: Figure, face: Item, line: Rgb, colour: Rgb, m: _Mouth) -> Non
     shape = np.array(upper + lower)
     middle = point(0, y + tall * 0.4)
     f.plain(f.on_face(spline((shape - middle) * point(1.07, 1.16) + middle)), colour, Part.MOUTH, 156, alpha=0.85)
-    inside = f.plain(f.on_face(spline(shape)), _MOUTH_INSIDE, Part.MOUTH, 157)
+    inside = f.plain(f.on_face(spline(shape)), MOUTH_INSIDE, Part.MOUTH, 157)
     if smiling:
         teeth = [(-w * 1.1, y - 0.06), (w * 1.1, y - 0.06), (w * 0.80, y + curve * 0.008 + 0.010),
                  (0, y + curve * 0.020 + 0.020), (-w * 0.80, y + curve * 0.008 + 0.010)]  # fmt: skip
@@ -281,7 +314,7 @@ def _beard(f: Figure) -> None:
                (turn * 0.07 + 0.03, 0.70), (-0.24, 0.58), (-0.40 * w - jaw, 0.34)]  # fmt: skip
     gap = [(-mw * 1.15, y), (0, y - 0.022), (mw * 1.15, y), (mw * 0.8, y + 0.06), (0, y + 0.065), (-mw * 0.8, y + 0.06)]
     shape: skia.Path = subtract(to_path(spline(f.on_head(outline))), to_path(f.on_face(spline(gap))))
-    item = f.add(shape, f.hair_colour, Part.HAIR, 155.5, shade=0.5)
+    item = f.add(shape, f.hair_colour, Part.FACIAL_HAIR, 155.5, shade=0.5)
     dark = [taper(f.on_head([(x * 0.8, 0.22), (x, 0.4), (x * 0.55 + turn * 0.05, 0.64)]), 0.016) for x in np.linspace(-0.38, 0.38, 9)]
     light = [taper(f.on_head([(x * 0.8 + 0.02, 0.26), (x * 0.95 + 0.02, 0.42), (x * 0.55 + turn * 0.05, 0.58)]), 0.010)
              for x in np.linspace(-0.34, 0.34, 7)]  # fmt: skip
@@ -292,7 +325,7 @@ def _beard(f: Figure) -> None:
 def _moustache(f: Figure) -> None:
     y = MOUTH_LINE
     wings = [f.on_face(taper([(0, y - 0.035), (s * 0.09, y - 0.03), (s * 0.17, y + 0.035)], 0.034, 0.35)) for s in (-1, 1)]
-    f.add(wings, np.clip(f.hair_colour * 1.06, 0, 1), Part.HAIR, 158, shade=0.2, drop=0.2)
+    f.add(wings, np.clip(f.hair_colour * 1.06, 0, 1), Part.FACIAL_HAIR, 158, shade=0.2, drop=0.2)
 
 
 def _mark(f: Figure, face: Item, line: Rgb) -> None:
@@ -310,8 +343,8 @@ def _glasses(f: Figure) -> None:
     for s in (-1, 1):
         c = (s * x, EYE_LINE + 0.01)
         rim = [f.on_face(ellipse(c, 0.135, 0.122, n=26)), f.on_face(ellipse(c, 0.118, 0.105, n=26))[::-1]]
-        f.plain(rim, _FRAME, Part.ACCESSORY, 159, drop=0.2)
+        f.plain(rim, FRAME, Part.ACCESSORY, 159, drop=0.2)
         temple = points((s * (x + 0.128), EYE_LINE - 0.005), (s * (x + 0.20), EYE_LINE - 0.012))
-        f.plain(taper(f.on_face(temple), 0.012), _FRAME, Part.ACCESSORY, 159, drop=0.1)
+        f.plain(taper(f.on_face(temple), 0.012), FRAME, Part.ACCESSORY, 159, drop=0.1)
     bridge = taper(f.on_face([(-0.05, EYE_LINE - 0.01), (0, EYE_LINE - 0.035), (0.05, EYE_LINE - 0.01)]), 0.012)
-    f.plain(bridge, _FRAME, Part.ACCESSORY, 159, drop=0.1)
+    f.plain(bridge, FRAME, Part.ACCESSORY, 159, drop=0.1)

@@ -6,64 +6,78 @@ drawn by the neighbouring modules, which all work on a `Figure`.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+import contextlib
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
 from typing import Any, TypeAlias
 
 import numpy as np
 import skia
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import ArrayLike
 
-from mosskeeper.core.illustrator.description import Description, Part
+from mosskeeper.core.illustrator.description import Part, Person
 from mosskeeper.core.illustrator.items import DisplayList, Item, Lamp, Mark
 from mosskeeper.core.illustrator.shapes import Points, point, to_path, together, union
-from mosskeeper.core.illustrator.skeleton import JOINTS
+from mosskeeper.core.illustrator.skeleton import JOINTS, Posture, nodded
 from mosskeeper.core.illustrator.vocabulary import colours
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
 from mosskeeper.core.illustrator.vocabulary.light import Light
 from mosskeeper.core.illustrator.vocabulary.outfits import has_hood
-from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, EXPRESSIONS, MEN, body_of
+from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, MEN, body_of, expression_of
 
 DEPTH = 0.30
 SIDES = (("right", -1), ("left", 1))
 Outlines: TypeAlias = Points | Sequence[Points] | skia.Path
 
 
+_BEHIND = 66.0  # slots by which a limb behind the trunk lies below its usual place
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """Where a figure stands in the picture, and in what air."""
+
+    number: int  # 1… from the first
+    scale: float  # pixels of one head height
+    origin: Points  # pixel of the figure's origin: between the feet, on the ground
+    light: Light
+    wind: float  # 0 none … 1 storm, towards the picture's right
+    detailed: bool
+
+
 class Figure:
-    def __init__(
-        self,
-        display: DisplayList,
-        description: Description,
-        joints: NDArray[np.float64],
-        scale: float,
-        origin: Points,
-        light: Light,
-        detailed: bool,
-    ) -> None:
-        self.display, self.is_ = display, description
-        self.scale, self.origin = scale, origin
-        self.facing = description.layout.facing
-        self.light, self.detailed = light, detailed
-        self.light_side = self.facing * (1 if light.direction[0] > 0 else -1)
-        self.body = body_of(description.subject, description.build)
-        self.child, self.male = description.subject in CHILDREN, description.subject in MEN
-        self.expression = EXPRESSIONS[description.expression]
-        self.skin = colours.SKINS[description.skin]
-        self.hair_colour = colours.HAIR_COLOURS[description.hair_colour]
-        self.hood = has_hood(description.outfit)
-        self.rng = np.random.default_rng(description.layout.ground + 11)
+    def __init__(self, display: DisplayList, person: Person, posture: Posture, setting: Setting) -> None:
+        self.display, self.is_, self.posture = display, person, posture
+        self.number, self.scale, self.origin = setting.number, setting.scale, setting.origin
+        self.facing = person.layout.facing
+        self.light, self.detailed = setting.light, setting.detailed
+        self.wind = setting.wind * self.facing
+        self.light_side = self.facing * (1 if setting.light.direction[0] > 0 else -1)
+        self.body = body_of(person.subject, person.build)
+        self.child, self.male = person.subject in CHILDREN, person.subject in MEN
+        self.expression = expression_of(person.expression)
+        self.skin = colours.SKINS[person.skin]
+        self.hair_colour = colours.HAIR_COLOURS[person.hair_colour]
+        self.hood = has_hood(person.outfit)
+        self.rng = np.random.default_rng(person.layout.ground + 11)
         self.landmarks: dict[str, Points] = {}
-        self._axes(dict(zip(JOINTS, joints, strict=True)))
+        self._mirror: float | None = None
+        self.depth = DEPTH + 0.25 * person.layout.depth
+        self._axes(dict(zip(JOINTS, posture.joints, strict=True)))
 
     def _axes(self, j: dict[str, Points]) -> None:
         self.j = j
-        ears = j["left ear"] - j["right ear"]
-        self.head_right = ears / np.hypot(*ears)
-        self.head_up = point(self.head_right[1], -self.head_right[0])
-        self.head = (j["left ear"] + j["right ear"]) / 2 + self.head_up * 0.1
-        self.turn = float(np.clip(((j["nose"] - self.head) @ self.head_right) / 0.13, -1, 1))
+        held = self.posture.head
+        self.turn, self.nod, self.profile = held.turn, held.nod, held.profile
+        self.head_right = point(np.cos(held.tilt), np.sin(held.tilt))
+        self.head_up = point(np.sin(held.tilt), -np.cos(held.tilt))
+        self.head = j["neck"] + self.head_up * self.body.neck
         spine = (j["right hip"] + j["left hip"]) / 2 - j["neck"]
         self.torso = float(np.hypot(*spine))
-        self.down = spine / self.torso
+        if self.torso > 0.3:
+            self.down = spine / self.torso
+        else:  # seen from above or below: there is no telling where the spine points
+            self.torso, self.down = 0.3, point(0, 1)
         self.right = point(self.down[1], -self.down[0])
         self.thickness = self.body.limb
         shoulders = abs((j["left shoulder"] - j["right shoulder"]) @ self.right) / 2
@@ -74,7 +88,21 @@ class Figure:
 
     def px(self, p: ArrayLike) -> Points:
         """Figure coordinates to pixels."""
-        return np.asarray(p, float) * (self.scale * self.facing, self.scale) + self.origin
+        q = np.asarray(p, float)
+        if self._mirror is not None:
+            q = q * (-1, 1) + (2 * self._mirror, 0)
+        return q * (self.scale * self.facing, self.scale) + self.origin
+
+    @contextlib.contextmanager
+    def mirrored_about(self, x: float) -> Iterator[None]:
+        """What is drawn meanwhile is mirrored about a vertical line."""
+        self._mirror = x
+        yield
+        self._mirror = None
+
+    def seen_x(self, x: float) -> float:
+        """The x to draw at for something to be seen at `x`, mirrored or not."""
+        return x if self._mirror is None else 2 * self._mirror - x
 
     def at(self, x: float, y: float) -> Points:
         """A place on the torso: x to the side and y down from the neck, along the spine."""
@@ -85,14 +113,21 @@ class Figure:
         q = np.atleast_2d(np.asarray(p, float))
         return np.asarray(self.head + q[:, :1] * self.head_right - q[:, 1:] * self.head_up)
 
+    def on_side(self, p: ArrayLike) -> Points:
+        """Like `on_head` for a head in profile: x runs from the back of the skull (−) to the nose (+), and nods with it."""
+        return self.on_head(nodded(np.atleast_2d(np.asarray(p, float)), self.nod) * (self.profile, 1))
+
     def on_face(self, p: ArrayLike) -> Points:
         """Like `on_head`, on the surface of the face: it follows the turn of the head."""
         q = np.atleast_2d(np.asarray(p, float)).copy()
         x = q[:, 0]
         stretch = (1 + self.body.face_length) * self.is_.face.length
         q[:, 1] = np.where(q[:, 1] > 0, q[:, 1] * stretch, q[:, 1])
+        y = q[:, 1]
         bulge = 0.125 * np.sqrt(np.clip(1 - (x / 0.45) ** 2, 0, 1))
         q[:, 0] = x * (1 - 0.10 * abs(self.turn)) + self.turn * bulge
+        if self.nod:  # the face slides over the skull: most in the middle, and foreshortened towards where it turns
+            q[:, 1] = y * (1 - 0.08 * abs(self.nod)) + self.nod * 0.085 * np.sqrt(np.clip(1 - (x / 0.62) ** 2, 0, 1)) * (1 - 0.35 * np.abs(y - 0.1))
         return self.on_head(q)
 
     def leg_at(self, side: str, t: float) -> Points:
@@ -100,6 +135,18 @@ class Figure:
         a, b = ("hip", "knee") if t <= 1 else ("knee", "ankle")
         u = t if t <= 1 else t - 1
         return self.j[f"{side} {a}"] * (1 - u) + self.j[f"{side} {b}"] * u
+
+    def arm_slot(self, side: str, slot: float) -> float:
+        """The slot of something on an arm, which may lie behind the trunk."""
+        return slot - _BEHIND if f"{side} arm" in self.posture.behind else slot
+
+    def blown(self, p: Points, from_y: float, amount: float) -> Points:
+        """Points moved by the wind, the more the farther they hang below `from_y`."""
+        if not self.wind:
+            return p
+        hang = np.clip(p[:, 1] - from_y, 0, None)
+        ripple = 0.10 * np.sin(hang * 4.2 + p[:, 0] * 2.0)
+        return p + np.stack([self.wind * amount * hang**1.25 * (1 + ripple), -abs(self.wind) * amount * 0.34 * hang**1.4], 1)
 
     def union(self, outlines: list[Points]) -> skia.Path:
         """One shape out of several. In thumbnails the outlines only lie together, which fills the same area."""
@@ -120,8 +167,9 @@ class Figure:
     def path(self, outlines: Outlines) -> skia.Path:
         if isinstance(outlines, skia.Path):
             matrix = skia.Matrix()
-            x, y = map(float, self.origin)
-            matrix.setScaleTranslate(self.scale * self.facing, self.scale, x, y)
+            left, top = self.px((0.0, 0.0))
+            right, _ = self.px((1.0, 0.0))
+            matrix.setScaleTranslate(float(right - left), self.scale, float(left), float(top))
             copy = skia.Path(outlines)
             copy.transform(matrix)
             return copy
@@ -134,8 +182,8 @@ class Figure:
         options.setdefault("shade", 0.6)
         options.setdefault("line", 1.0)
         options.setdefault("drop", 0.7)
-        options.setdefault("depth", DEPTH - (slot - 100) * 0.0004)
-        item = Item(self.path(outlines), self.colour(colour), part, slot=slot, **options)
+        options.setdefault("depth", self.depth - (slot - 100) * 0.0004)
+        item = Item(self.path(outlines), self.colour(colour), part, slot=slot, figure=self.number, **options)
         self.display.items.append(item)
         return item
 

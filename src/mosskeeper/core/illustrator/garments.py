@@ -52,7 +52,8 @@ def _skirt_edges(f: Figure, length: float, flare: float, top_width: float) -> tu
         spread, least = 0.17 + flare * t, hip[1] + t * 0.35
         left.append(point(min(a[0] - spread, hip[0] - f.hip_width - spread * 0.8), max(a[1], least)))
         right.append(point(max(b[0] + spread, hip[0] + f.hip_width + spread * 0.8), max(b[1], least)))
-    return spline(left, False, 4), spline(right, False, 4)
+    top = f.j["neck"][1] + f.torso * 0.8
+    return f.blown(spline(left, False, 4), top, 0.13), f.blown(spline(right, False, 4), top, 0.13)
 
 
 def _sheet(f: Figure, left: Points, right: Points, wave: float = 0.04, waves: int = 5) -> tuple[Points, Points]:
@@ -183,17 +184,19 @@ def sleeves(f: Figure, colour: str, reach: float = 1.0, width: float = 1.0, cuff
     """Sleeves to `reach` of the arm: 0.5 is the elbow, 1 the wrist."""
     k = f.thickness
     for side, sign in SIDES:
-        slot = 170 if side == "right" else 171
+        slot = f.arm_slot(side, 170 if side == "right" else 171)
         shoulder, elbow, wrist = (f.j[f"{side} {name}"] for name in ("shoulder", "elbow", "wrist"))
         body.bare_arm(f, side, slot - 0.4, reach)
-        line, widths = [shoulder - f.right * (sign * 0.075) + point(0, 0.070), elbow], [0.140 * k * min(width, 1.06), 0.126 * k * width]
+        line, widths = [shoulder - f.right * (sign * 0.095) + point(0, 0.105), elbow], [0.138 * k, 0.126 * k * width]
         if reach > 0.5:
             u = (reach - 0.5) * 2
             line.append(elbow * (1 - u) + wrist * u)
             widths.append(0.108 * k * width * (1.15 if width > 1.2 else 1))
         else:
             line[1], widths[1] = shoulder * (1 - reach * 2) + elbow * reach * 2, 0.16 * k * width
-        item = f.add(f.union(limb(line, widths)), colour, Part.TOP, slot, shade=0.5, drop=0.35)
+        item = f.add(f.union(limb(line, widths)), colour, Part.SLEEVE, slot, shade=0.5, drop=0.12, rim=False)
+        # the cloth runs on over the shoulder: no shadow or edge of the sleeve marks where it begins
+        f.mark(item, ellipse(line[0] - f.right * (sign * 0.06), 0.21 * k, 0.20 * k), colour, 1.0, 4.5, vital=True)
         _pattern(f, item, colour)
         end, d = line[-1], (line[-1] - line[-2]) / np.hypot(*(line[-1] - line[-2]))
         n, w = point(-d[1], d[0]), widths[-1]
@@ -208,7 +211,7 @@ def sleeves(f: Figure, colour: str, reach: float = 1.0, width: float = 1.0, cuff
                 end - n * w * 1.1 + d * 0.07,
                 end + n * w * 1.1 + d * 0.07,
             ]
-            f.add(spline(band, True, 4), np.clip(f.colour(colour) * 1.04, 0, 1), Part.TOP, slot + 0.3, shade=0.3)
+            f.add(spline(band, True, 4), np.clip(f.colour(colour) * 1.04, 0, 1), Part.SLEEVE, slot + 0.3, shade=0.3)
         if trim:
             band = [
                 end + n * w * 1.06 - d * 0.02,
@@ -216,7 +219,7 @@ def sleeves(f: Figure, colour: str, reach: float = 1.0, width: float = 1.0, cuff
                 end - n * w * 1.12 + d * 0.075,
                 end + n * w * 1.12 + d * 0.075,
             ]
-            f.add(spline(band, True, 4), trim, Part.TOP, slot + 0.3, shade=0.3)
+            f.add(spline(band, True, 4), trim, Part.SLEEVE, slot + 0.3, shade=0.3)
 
 
 def collar(f: Figure, colour: str) -> None:
@@ -225,12 +228,12 @@ def collar(f: Figure, colour: str) -> None:
         f.add(spline(leaf, True, 5), colour, Part.TOP, 136, shade=0.3)
 
 
-def scarf(f: Figure, colour: str) -> None:
+def scarf(f: Figure, colour: str, lift: float = 0.0) -> None:
     loop = [f.at(-0.27, -0.09), f.at(-0.24, 0.06), f.at(0, 0.15), f.at(0.24, 0.06), f.at(0.27, -0.09), f.at(0.12, 0), f.at(-0.12, 0)]
-    item = f.add(spline(loop), colour, Part.ACCESSORY, 136, shade=0.35)
+    item = f.add(spline(loop), colour, Part.ACCESSORY, 136 + lift, shade=0.35)
     f.mark(item, taper([f.at(-0.24, -0.02), f.at(0, 0.08), f.at(0.22, -0.02)], 0.016), "shade", 0.8)
-    end = [f.at(0.03, 0.10), f.at(0.13, 0.08), f.at(0.2, 0.38), f.at(0.05, 0.42)]
-    f.add(spline(end), colour, Part.ACCESSORY, 135.5, shade=0.3)
+    end = spline([f.at(0.03, 0.10), f.at(0.13, 0.08), f.at(0.2, 0.38), f.at(0.05, 0.42)])
+    f.add(f.blown(end, f.j["neck"][1] + 0.08, 0.9), colour, Part.ACCESSORY, 135.5 + lift, shade=0.3)
 
 
 def apron(f: Figure, colour: str) -> None:
@@ -302,7 +305,7 @@ def cape(f: Figure, colour: str, hood: bool, length: float) -> None:
         return spline([f.at(sign * 0.16, -0.12), shoulder + point(sign * 0.06, -0.12), over + point(0, -0.05),
                        point(out, max(bottom, over[1] + 0.22))], False, 5)  # fmt: skip
 
-    left, right = edge("right", -1), edge("left", 1)
+    left, right = (f.blown(edge(side, sign), f.j["neck"][1] + 0.1, 0.22) for side, sign in SIDES)
     sheet, hem = _sheet(f, left, right, 0.035, 4)
     item = f.add(sheet, colour, Part.OUTER, 173, shade=1.0, drop=1.0)
     _pattern(f, item, colour)
@@ -316,16 +319,29 @@ def cape(f: Figure, colour: str, hood: bool, length: float) -> None:
         _hood(f, colour)
 
 
+def hood_opening(f: Figure) -> Points:
+    """Outline of the opening of a hood, through which face and hair are seen."""
+    if f.profile:
+        return f.on_side(spline([(0.10, 0.60), (0.02, 0.34), (0.00, 0.05), (0.04, -0.26), (0.14, -0.46), (0.34, -0.60), (0.62, -0.50), (0.66, 0.0), (0.60, 0.50), (0.34, 0.66)]))
+    k = f.turn * 0.06
+    return f.on_head(spline([(-0.30 + k, 0.47), (-0.40 + k, 0.22), (-0.42 + k, -0.08), (-0.36 + k, -0.32), (-0.18 + k, -0.45), (k, -0.48),
+                             (0.18 + k, -0.45), (0.36 + k, -0.32), (0.42 + k, -0.08), (0.40 + k, 0.22), (0.30 + k, 0.47), (k, 0.56)]))  # fmt: skip
+
+
 def _hood(f: Figure, colour: str) -> None:
-    k, base = f.turn * 0.06, f.colour(colour)
-    outside = spline(f.on_head([(-0.36, 0.56), (-0.52, 0.30), (-0.57, -0.05), (-0.50, -0.40), (-0.27, -0.62), (0.02 - f.turn * 0.05, -0.72),
-                                (0.27, -0.62), (0.50, -0.40), (0.57, -0.05), (0.52, 0.30), (0.36, 0.56), (0, 0.66)]))  # fmt: skip
+    base = f.colour(colour)
+    if f.profile:
+        outside = f.on_side(spline([(0.24, 0.62), (-0.06, 0.64), (-0.34, 0.56), (-0.56, 0.30), (-0.66, -0.05), (-0.62, -0.36), (-0.42, -0.62), (-0.10, -0.75),
+                                    (0.24, -0.72), (0.36, -0.58), (0.22, -0.40), (0.12, -0.1), (0.12, 0.2)]))  # fmt: skip
+    else:
+        outside = f.on_head(spline([(-0.36, 0.56), (-0.52, 0.30), (-0.57, -0.05), (-0.50, -0.40), (-0.27, -0.62), (0.02 - f.turn * 0.05, -0.72),
+                                    (0.27, -0.62), (0.50, -0.40), (0.57, -0.05), (0.52, 0.30), (0.36, 0.56), (0, 0.66)]))  # fmt: skip
+    inside = hood_opening(f)
     f.add(outside, base * 0.62, Part.OUTER, 104, shade=0.5)
-    inside = spline(f.on_head([(-0.30 + k, 0.47), (-0.40 + k, 0.22), (-0.42 + k, -0.08), (-0.36 + k, -0.32), (-0.18 + k, -0.45), (k, -0.48),
-                               (0.18 + k, -0.45), (0.36 + k, -0.32), (0.42 + k, -0.08), (0.40 + k, 0.22), (0.30 + k, 0.47), (k, 0.56)]))  # fmt: skip
     item = f.add(subtract(to_path(outside), to_path(inside)), colour, Part.OUTER, 174, shade=0.6)
     f.mark(item, [taper(f.on_head([(s * 0.47, 0.42), (s * 0.50, 0), (s * 0.33, -0.45)]), 0.022) for s in (-1, 1)], "shade", 0.5, 1)
-    f.mark(item, np.vstack([inside, (f.head + (inside - f.head) * 1.06)[::-1]]), "lit", 0.55)
+    edge = np.vstack([inside, (f.head + (inside - f.head) * 1.06)[::-1]]) if not f.profile else taper(inside[:40], 0.03)
+    f.mark(item, edge, "lit", 0.55)
 
 
 def cloak(f: Figure, colour: str, lining: str) -> None:
@@ -344,6 +360,7 @@ def cloak(f: Figure, colour: str, lining: str) -> None:
                    point(x0 - 0.26 + drift, neck[1] + t * 1.2), point(x0 - flare + drift * 1.6, foot)], False, 5)  # fmt: skip
     right = spline([f.at(0.2, -0.08), j["left shoulder"] + point(0.10, -0.05), point(x1 + 0.16, neck[1] + t * 0.6),
                     point(x1 + 0.26 + drift, neck[1] + t * 1.2), point(x1 + flare + drift * 1.6, foot)], False, 5)  # fmt: skip
+    left, right = (f.blown(side, neck[1] + 0.2, 0.26) for side in (left, right))
     sheet, hem = _sheet(f, left, right, 0.05, 4)
     item = f.add(sheet, f.colour(lining) * 0.72, Part.OUTER, 100, shade=0.8, drop=1.2)
     _folds(f, item, left, right, hem, 9, 0.7)
@@ -497,14 +514,14 @@ def veil_hat(f: Figure, colour: str) -> None:
     veil = spline(
         f.on_head([(-0.62, -0.24), (0.62, -0.24), (0.66, 0.30), (0.58, 0.72), (0.2, 0.82), (-0.2, 0.82), (-0.58, 0.72), (-0.66, 0.30)])
     )
-    net = f.add(veil, "white", Part.ACCESSORY, 166, shade=0.0, alpha=0.30, drop=0.3, line=0.6)
+    net = f.add(veil, "white", Part.HEADWEAR, 166, shade=0.0, alpha=0.30, drop=0.3, line=0.6)
     f.mark(net, [taper(f.on_head([(x, -0.22), (x * 1.05, 0.3), (x * 0.9, 0.8)]), 0.006) for x in np.linspace(-0.56, 0.56, 12)], "deep", 0.5)
     brim = spline(f.on_head([(-0.86, -0.20), (-0.5, -0.34), (0.5, -0.34), (0.86, -0.20), (0.5, -0.13), (0, -0.10), (-0.5, -0.13)]))
-    f.add(brim, f.colour(colour) * 0.9, Part.ACCESSORY, 167, shade=0.4)
+    f.add(brim, f.colour(colour) * 0.9, Part.HEADWEAR, 167, shade=0.4)
     crown = f.add(
         spline(f.on_head([(-0.48, -0.24), (-0.42, -0.50), (-0.2, -0.68), (0.2, -0.68), (0.42, -0.50), (0.48, -0.24), (0, -0.18)])),
         colour,
-        Part.ACCESSORY,
+        Part.HEADWEAR,
         168,
         shade=0.7,
     )

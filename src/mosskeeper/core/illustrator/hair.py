@@ -1,20 +1,18 @@
-"""Hair styles: each a function from a figure's turn to locks in head coordinates.
+"""Hair styles seen from in front: each a function from a figure's turn to locks in head coordinates.
 
-A style gives four layers, from behind the head to over the clothes. A layer is a set of outlines, united,
-and strands drawn into it. A new style is one function and one line in `STYLES`.
+A new style is one function and one line in `STYLES`, and one entry in `profile_hair`.
 """
 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable
-from dataclasses import dataclass, field
 
 import numpy as np
-from numpy.typing import ArrayLike
 
+from mosskeeper.core.illustrator import profile_hair
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import Figure
+from mosskeeper.core.illustrator.locks import Hair, Layer, Strand, Style, cap, combed, curl, lock, plait
 from mosskeeper.core.illustrator.shapes import (
     Points,
     ellipse,
@@ -30,33 +28,32 @@ from mosskeeper.core.illustrator.shapes import (
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
 from mosskeeper.core.illustrator.vocabulary.outfits import covers_shoulders
 
-Strand = tuple[Points, float]
-
-
-@dataclass(slots=True)
-class Layer:
-    outlines: list[Points] = field(default_factory=list)
-    strands: list[Strand] = field(default_factory=list)
-
-
-@dataclass(slots=True)
-class Hair:
-    back: Layer = field(default_factory=Layer)
-    crown: Layer = field(default_factory=Layer)  # behind the face, above the skull: a bun
-    front: Layer = field(default_factory=Layer)
-    over: Layer = field(default_factory=Layer)  # over the clothes: braids
-
-
-Style = Callable[[float, np.random.Generator], Hair]
-
-
 def build(f: Figure) -> Hair:
     """The figure's hair in figure coordinates."""
-    local = STYLES[f.is_.hair](f.turn, f.rng)
-    for layer in (local.back, local.crown, local.front, local.over):
-        layer.outlines = [f.on_head(p) for p in layer.outlines]
-        layer.strands = [(f.on_head(p), w) for p, w in layer.strands]
+    local = profile_hair.build(f) if f.profile else STYLES[f.is_.hair](f.turn, f.rng)
+    for layer, hold in ((local.back, 0.15), (local.crown, 9.0), (local.front, 0.12), (local.over, 0.3)):
+        place = f.on_side if f.profile else f.on_head
+        layer.outlines = [place(_moved(f, p, hold)) for p in layer.outlines]
+        layer.strands = [(place(_moved(f, p, hold)), w) for p, w in layer.strands]
     return local
+
+
+def _moved(f: Figure, p: Points, held_to: float) -> Points:
+    """Hair that hangs below where the head holds it follows the wind; a nodding head shows more or less of its crown."""
+    if f.nod and not f.profile:
+        p = p + (0, 1) * (f.nod * 0.055 * np.clip(1 - np.abs(p[:, 1:] + 0.25) / 0.55, 0, 1))
+    if not f.wind:
+        return p
+    mirror = (f.profile or 1, 1)  # a head in profile has its own direction
+    return f.blown(p * mirror, held_to, 0.42) * mirror
+
+
+def hood_inside(f: Figure) -> Points:
+    """What hair may show of itself under a hood."""
+    if f.profile:
+        return f.on_side(spline([(-0.02, 0.5), (-0.06, 0.1), (-0.02, -0.40), (0.2, -0.62), (0.6, -0.5), (0.6, 0.5)]))
+    return f.on_head(spline([(-0.50, 0.1), (-0.46, 0.42), (-0.2, 0.52), (0.2, 0.52), (0.46, 0.42), (0.50, 0.1), (0.50, -0.3),
+                             (0.2, -0.6), (-0.2, -0.6), (-0.50, -0.3)]))  # fmt: skip
 
 
 def draw(f: Figure, hair: Hair) -> None:
@@ -73,9 +70,7 @@ def _layer(f: Figure, layer: Layer, slot: float, colour: Rgb, shine: bool = Fals
         return
     shape = f.union(layer.outlines)
     if f.hood and shine:
-        inside = [(-0.50, 0.1), (-0.46, 0.42), (-0.2, 0.52), (0.2, 0.52), (0.46, 0.42), (0.50, 0.1), (0.50, -0.3),
-                  (0.2, -0.6), (-0.2, -0.6), (-0.50, -0.3)]  # fmt: skip
-        shape = intersect(shape, to_path(spline(f.on_head(inside))))
+        shape = intersect(shape, to_path(hood_inside(f)))
     item = f.add(shape, colour, Part.HAIR, slot, shade=0.7, drop=0.7)
     f.mark(item, [taper(p, w * 1.35, 0.5) for p, w in layer.strands[::2]], "shade", 0.8, 0.5)
     f.mark(item, [taper(p, w * 0.62, 0.55) for p, w in layer.strands], "deep", 0.35)
@@ -88,41 +83,6 @@ def _layer(f: Figure, layer: Layer, slot: float, colour: Rgb, shine: bool = Fals
         f.mark(item, f.on_head(band), "lit", 0.42, 0.8)
 
 
-# -- building blocks, in head coordinates ------------------------------------------------------------------
-
-
-def _cap(thickness: float, hairline: ArrayLike, low: float) -> Points:
-    """Hair over the skull down to a hairline; `low` is where it ends at the temples."""
-    t = thickness
-    dome = [(-0.43 - t * 0.6, low), (-0.46 - t, -0.15), (-0.415 - t, -0.38), (-0.25 - t * 0.5, -0.545 - t),
-            (0, -0.595 - t), (0.25 + t * 0.5, -0.545 - t), (0.415 + t, -0.38), (0.46 + t, -0.15), (0.43 + t * 0.6, low)]  # fmt: skip
-    return spline(np.vstack([dome, hairline]), True, 5)
-
-
-def _lock(control: ArrayLike, half_widths: list[float]) -> Points:
-    return ribbon(control, half_widths, 5)
-
-
-def _combed(roots: ArrayLike, tips: ArrayLike, bend: ArrayLike, n: int, width: float, rng: np.random.Generator) -> list[Strand]:
-    """Strands from roots over a bend to tips, at random places along the three lines."""
-
-    def along(line: ArrayLike, u: float) -> list[float]:
-        p = np.asarray(line, float)
-        return [float(np.interp(u, np.linspace(0, 1, len(p)), p[:, k])) for k in (0, 1)]
-
-    out = []
-    for i in range(n):
-        u = (i + rng.uniform(0.1, 0.9)) / n
-        out.append((np.array([along(roots, u), along(bend, u), along(tips, u)]), width * rng.uniform(0.7, 1.3)))
-    return out
-
-
-def _curl(centre: tuple[float, float], radius: float, start: float) -> Strand:
-    k = np.arange(5)
-    r, a = radius * (1 - k * 0.13), start + k * 1.1
-    return np.stack([centre[0] + r * np.cos(a), centre[1] + r * np.sin(a)], 1), 0.014
-
-
 _NAPE = points((-0.45, -0.2), (-0.44, 0.22), (-0.25, 0.37), (0.25, 0.37), (0.44, 0.22), (0.45, -0.2), (0, -0.5))
 
 
@@ -132,14 +92,14 @@ _NAPE = points((-0.45, -0.2), (-0.44, 0.22), (-0.25, 0.37), (0.25, 0.37), (0.44,
 def cropped(turn: float, rng: np.random.Generator) -> Hair:
     hairline = [(0.40, 0.05), (0.375, -0.12), (0.30, -0.20), (0.22, -0.14), (0.12, -0.24), (0.03, -0.17), (-0.08, -0.27),
                 (-0.17, -0.19), (-0.27, -0.28), (-0.37, -0.12), (-0.40, 0.05)]  # fmt: skip
-    front = [_cap(0.02, hairline, 0.06)]
+    front = [cap(0.02, hairline, 0.06)]
     for x, lean, height in ((-0.30, 0.02, 0.60), (-0.16, 0.06, 0.66), (0.0, 0.10, 0.69), (0.16, 0.14, 0.66), (0.29, 0.15, 0.58)):
-        front.append(_lock([(x * 0.7 - 0.05, -0.42), (x * 0.95, -height * 0.9), (x + lean, -height)], [0.12, 0.085, 0.0]))
+        front.append(lock([(x * 0.7 - 0.05, -0.42), (x * 0.95, -height * 0.9), (x + lean, -height)], [0.12, 0.085, 0.0]))
     y = turn * 0.05
-    front.append(_lock([(-0.18 + y, -0.52), (0.10 + y, -0.40), (0.25 + y, -0.20), (0.30 + y, -0.10)], [0.06, 0.12, 0.08, 0]))
-    front.append(_lock([(-0.15 + y, -0.52), (y, -0.36), (0.08 + y, -0.17)], [0.06, 0.10, 0.0]))
-    front.append(_lock([(-0.2, -0.5), (-0.32, -0.35), (-0.38, -0.1)], [0.06, 0.10, 0.0]))
-    strands = _combed([(-0.2, -0.55), (-0.1, -0.58)], [(-0.4, -0.05), (-0.1, -0.2), (0.1, -0.2), (0.3, -0.12), (0.43, 0)],
+    front.append(lock([(-0.18 + y, -0.52), (0.10 + y, -0.40), (0.25 + y, -0.20), (0.30 + y, -0.10)], [0.06, 0.12, 0.08, 0]))
+    front.append(lock([(-0.15 + y, -0.52), (y, -0.36), (0.08 + y, -0.17)], [0.06, 0.10, 0.0]))
+    front.append(lock([(-0.2, -0.5), (-0.32, -0.35), (-0.38, -0.1)], [0.06, 0.10, 0.0]))
+    strands = combed([(-0.2, -0.55), (-0.1, -0.58)], [(-0.4, -0.05), (-0.1, -0.2), (0.1, -0.2), (0.3, -0.12), (0.43, 0)],
                       [(-0.4, -0.35), (-0.1, -0.38), (0.15, -0.42), (0.4, -0.4)], 13, 0.014, rng)  # fmt: skip
     return Hair(back=Layer([spline(_NAPE)]), front=Layer(front, strands))
 
@@ -149,11 +109,11 @@ def bob(turn: float, rng: np.random.Generator) -> Hair:
                    (0.56, 0.05), (0.46, -0.3), (0, -0.58)])  # fmt: skip
     fringe = [(0.37, 0.06), (0.36, -0.12), (0.32, -0.18), (0.16, -0.165), (0, -0.155), (-0.16, -0.165), (-0.32, -0.18),
               (-0.36, -0.12), (-0.37, 0.06)]  # fmt: skip
-    front = [_cap(0.02, fringe, 0.12)]
-    strands = _combed([(-0.1, -0.58), (0.1, -0.58)], [(-0.34, -0.17), (0, -0.15), (0.34, -0.17)],
+    front = [cap(0.02, fringe, 0.12)]
+    strands = combed([(-0.1, -0.58), (0.1, -0.58)], [(-0.34, -0.17), (0, -0.15), (0.34, -0.17)],
                       [(-0.33, -0.40), (0, -0.4), (0.33, -0.40)], 12, 0.013, rng)  # fmt: skip
     for s in (-1, 1):
-        front.append(_lock([(s * 0.36, -0.30), (s * 0.465, 0.0), (s * 0.48, 0.28), (s * 0.37 + turn * 0.02, 0.46)],
+        front.append(lock([(s * 0.36, -0.30), (s * 0.465, 0.0), (s * 0.48, 0.28), (s * 0.37 + turn * 0.02, 0.46)],
                            [0.10, 0.095, 0.10, 0.0]))  # fmt: skip
         strands += [(points((s * 0.2, -0.55), (s * (0.42 + k * 0.02), -0.2), (s * (0.42 + k * 0.03), 0.2), (s * 0.40, 0.42)), 0.013)
                     for k in range(3)]  # fmt: skip
@@ -174,11 +134,11 @@ def _long(turn: float, wave: float) -> Hair:
               for x in np.linspace(-0.55, 0.55, 12)]  # fmt: skip
     parting = [(0.39, 0.08), (0.37, -0.10), (0.27, -0.26), (0.12, -0.36), (-0.04, -0.43), (-0.17, -0.34), (-0.29, -0.24),
                (-0.37, -0.10), (-0.39, 0.08)]  # fmt: skip
-    front, strands = [_cap(0.02, parting, 0.12)], []
+    front, strands = [cap(0.02, parting, 0.12)], []
     for s in (-1, 1):
-        front.append(_lock([(-0.06, -0.52), (s * 0.30, -0.38), (s * 0.43, -0.05), hang(s, 0.44, 0.25), hang(s, 0.50, 0.55), hang(s, 0.44, 0.85)],
+        front.append(lock([(-0.06, -0.52), (s * 0.30, -0.38), (s * 0.43, -0.05), hang(s, 0.44, 0.25), hang(s, 0.50, 0.55), hang(s, 0.44, 0.85)],
                            [0.03, 0.11, 0.085, 0.095, 0.085, 0.0]))  # fmt: skip
-        front.append(_lock([(-0.06, -0.52), (s * 0.26, -0.33), (s * 0.37, -0.05), (s * 0.335, 0.16), (s * 0.40, 0.32)],
+        front.append(lock([(-0.06, -0.52), (s * 0.26, -0.33), (s * 0.37, -0.05), (s * 0.335, 0.16), (s * 0.40, 0.32)],
                            [0.03, 0.07, 0.05, 0.035, 0.0]))  # fmt: skip
         for k in (-0.06, -0.02, 0.03, 0.065):
             strands.append((points((-0.06, -0.55), (s * (0.31 + k), -0.36), (s * (0.43 + k), -0.05), hang(s, 0.44 + k, 0.25),
@@ -197,11 +157,11 @@ def long_wavy(turn: float, rng: np.random.Generator) -> Hair:
 def _drawn_back(rng: np.random.Generator, to: tuple[float, float]) -> Layer:
     hairline = [(0.40, 0.06), (0.375, -0.12), (0.29, -0.26), (0.14, -0.34), (0, -0.35), (-0.14, -0.34), (-0.29, -0.26),
                 (-0.375, -0.12), (-0.40, 0.06)]  # fmt: skip
-    front = [_cap(0.0, hairline, 0.10)]
+    front = [cap(0.0, hairline, 0.10)]
     for s in (-1, 1):
-        front.append(_lock([(s * 0.34, -0.28), (s * 0.405, -0.02), (s * 0.36, 0.17), (s * 0.42, 0.34)], [0.05, 0.035, 0.025, 0.0]))
-    front.append(_lock([(0.10, -0.42), (0.17, -0.24), (0.28, -0.12)], [0.05, 0.035, 0]))
-    strands = _combed([(-0.42, 0.0), (-0.3, -0.26), (0, -0.35), (0.3, -0.26), (0.42, 0.0)], [(to[0] - 0.12, to[1]), (to[0] + 0.12, to[1])],
+        front.append(lock([(s * 0.34, -0.28), (s * 0.405, -0.02), (s * 0.36, 0.17), (s * 0.42, 0.34)], [0.05, 0.035, 0.025, 0.0]))
+    front.append(lock([(0.10, -0.42), (0.17, -0.24), (0.28, -0.12)], [0.05, 0.035, 0]))
+    strands = combed([(-0.42, 0.0), (-0.3, -0.26), (0, -0.35), (0.3, -0.26), (0.42, 0.0)], [(to[0] - 0.12, to[1]), (to[0] + 0.12, to[1])],
                       [(-0.44, -0.32), (-0.2, -0.48), (0, -0.48), (0.2, -0.48), (0.44, -0.32)], 15, 0.013, rng)  # fmt: skip
     return Layer(front, strands)
 
@@ -219,7 +179,7 @@ def ponytail(turn: float, rng: np.random.Generator) -> Hair:
     tail = [(s * 0.10, -0.50), (s * 0.46, -0.56), (s * 0.66, -0.22), (s * 0.62, 0.30), (s * 0.70, 0.78), (s * 0.60, 1.02)]
     strands = [(np.array(tail) + (k, 0), 0.015) for k in (-0.07, -0.02, 0.03, 0.08)]
     band = ellipse((s * 0.30, -0.555), 0.07, 0.09, 0.4)
-    return Hair(back=Layer([spline(_NAPE), _lock(tail, [0.08, 0.12, 0.17, 0.17, 0.13, 0.0]), band], strands),
+    return Hair(back=Layer([spline(_NAPE), lock(tail, [0.08, 0.12, 0.17, 0.17, 0.13, 0.0]), band], strands),
                 front=_drawn_back(rng, (s * 0.2, -0.56)))  # fmt: skip
 
 
@@ -228,7 +188,7 @@ def curls(turn: float, rng: np.random.Generator) -> Hair:
     for t in np.linspace(-0.35, np.pi + 0.35, 17):
         rx, ry = rng.uniform(0.10, 0.15, 2)
         back.append(ellipse((0.604 * np.cos(t), -0.12 - 0.54 * np.sin(t)), rx, ry, n=14))
-    behind = [_curl((0.5 * np.cos(t) * q, -0.12 - 0.5 * np.sin(t) * q), 0.075, rng.uniform(0, 6))
+    behind = [curl((0.5 * np.cos(t) * q, -0.12 - 0.5 * np.sin(t) * q), 0.075, rng.uniform(0, 6))
               for q in (1.12, 0.85) for t in np.linspace(-0.2, np.pi + 0.2, 13)]  # fmt: skip
     return Hair(back=Layer(back, behind), front=_curly_front(turn, rng, 1.0))
 
@@ -238,13 +198,13 @@ def short_curls(turn: float, rng: np.random.Generator) -> Hair:
     for t in np.linspace(-0.15, np.pi + 0.15, 17):
         rx, ry = rng.uniform(0.07, 0.10, 2)
         back.append(ellipse((0.47 * np.cos(t), -0.14 - 0.45 * np.sin(t)), rx, ry, n=12))
-    behind = [_curl((0.45 * np.cos(t), -0.14 - 0.44 * np.sin(t)), 0.055, rng.uniform(0, 6)) for t in np.linspace(-0.1, np.pi + 0.1, 15)]
+    behind = [curl((0.45 * np.cos(t), -0.14 - 0.44 * np.sin(t)), 0.055, rng.uniform(0, 6)) for t in np.linspace(-0.1, np.pi + 0.1, 15)]
     return Hair(back=Layer(back, behind), front=_curly_front(turn, rng, 0.82))
 
 
 def _curly_front(turn: float, rng: np.random.Generator, size: float) -> Layer:
     hairline = [(0.38, 0.0), (0.36, -0.15), (0.28, -0.25), (0.1, -0.30), (-0.1, -0.30), (-0.28, -0.25), (-0.36, -0.15), (-0.38, 0.0)]
-    front = [_cap(0.0, hairline, 0.0)]
+    front = [cap(0.0, hairline, 0.0)]
     for t in np.linspace(0.12, np.pi - 0.12, 10):
         rx, ry = rng.uniform(0.07, 0.10, 2) * size
         front.append(ellipse((0.36 * np.cos(t) + turn * 0.02, -0.02 - 0.31 * np.sin(t)), rx, ry, n=14))
@@ -252,35 +212,19 @@ def _curly_front(turn: float, rng: np.random.Generator, size: float) -> Layer:
         front += [ellipse((s * 0.43, 0.05), 0.09 * size, 0.1 * size, n=14), ellipse((s * 0.47, -0.12), 0.1 * size, 0.1 * size, n=14)]
         if size > 0.9:
             front.append(ellipse((s * 0.45, 0.19), 0.07, 0.08, n=14))
-    strands = [_curl((0.40 * np.cos(t) * q, -0.05 - 0.38 * np.sin(t) * q), 0.06 * size, rng.uniform(0, 6))
+    strands = [curl((0.40 * np.cos(t) * q, -0.05 - 0.38 * np.sin(t) * q), 0.06 * size, rng.uniform(0, 6))
                for q in (1.0, 1.25) for t in np.linspace(-0.1, np.pi + 0.1, 11)]  # fmt: skip
     return Layer(front, strands)
 
 
 def _braid_front(rng: np.random.Generator) -> Layer:
     hairline = [(0.39, 0.08), (0.37, -0.10), (0.30, -0.20), (0.10, -0.27), (-0.08, -0.38), (-0.24, -0.27), (-0.37, -0.10), (-0.39, 0.08)]
-    front = [_cap(0.01, hairline, 0.12),
-             _lock([(-0.10, -0.50), (0.16, -0.36), (0.33, -0.16), (0.41, 0.08), (0.38, 0.26)], [0.03, 0.09, 0.07, 0.04, 0]),
-             _lock([(-0.12, -0.50), (-0.3, -0.34), (-0.39, -0.05), (-0.40, 0.2)], [0.03, 0.08, 0.05, 0])]  # fmt: skip
-    strands = _combed([(-0.14, -0.57), (-0.06, -0.57)], [(-0.43, 0.1), (-0.2, -0.3), (0.2, -0.24), (0.43, 0.12)],
+    front = [cap(0.01, hairline, 0.12),
+             lock([(-0.10, -0.50), (0.16, -0.36), (0.33, -0.16), (0.41, 0.08), (0.38, 0.26)], [0.03, 0.09, 0.07, 0.04, 0]),
+             lock([(-0.12, -0.50), (-0.3, -0.34), (-0.39, -0.05), (-0.40, 0.2)], [0.03, 0.08, 0.05, 0])]  # fmt: skip
+    strands = combed([(-0.14, -0.57), (-0.06, -0.57)], [(-0.43, 0.1), (-0.2, -0.3), (0.2, -0.24), (0.43, 0.12)],
                       [(-0.42, -0.28), (-0.2, -0.42), (0.2, -0.42), (0.42, -0.28)], 13, 0.013, rng)  # fmt: skip
     return Layer(front, strands)
-
-
-def _plait(control: ArrayLike, thickness: float) -> Layer:
-    """A three-strand plait along a curve: overlapping lobes to both sides, and a loose tip."""
-    n = 12
-    path = resample(spline(control, False, 6), n)
-    lobes, strands = [], []
-    for i in range(n - 1):
-        k = thickness * (1 - 0.035 * i)
-        for side in (-1, 1):
-            c = (path[i] + path[i + 1]) / 2 + (side * 0.055 * k, 0.04 * (side > 0))
-            lobes.append(ellipse(c, 0.108 * k, 0.070 * k, side * -0.85, 16))
-            strands.append((points(c + (-0.05 * side, -0.05), c, c + (0.04 * side, 0.06)), 0.014))
-    tip = path[-1]
-    lobes.append(_lock([tip - (0, 0.03), tip + (0.02, 0.12), tip + (0, 0.26)], [0.04, 0.075, 0.0]))
-    return Layer(lobes, strands)
 
 
 def braid(turn: float, rng: np.random.Generator) -> Hair:
@@ -288,15 +232,15 @@ def braid(turn: float, rng: np.random.Generator) -> Hair:
     s = float(-np.tanh(turn * 9)) if abs(turn) > 0.02 else 1.0
     s = np.sign(s) * max(abs(s), 0.75)
     hang = [(s * 0.40, 0.22), (s * 0.50, 0.50), (s * 0.46, 0.80), (s * 0.38, 1.15), (s * 0.40, 1.42)]
-    return Hair(back=Layer([spline(_NAPE)]), front=_braid_front(rng), over=_plait(hang, 1.0))
+    return Hair(back=Layer([spline(_NAPE)]), front=_braid_front(rng), over=plait(hang, 1.0))
 
 
 def two_braids(turn: float, rng: np.random.Generator) -> Hair:
     over = Layer()
     for s in (-1, 1):
-        plait = _plait([(s * 0.42, 0.20), (s * 0.52, 0.46), (s * 0.50, 0.74), (s * 0.44, 1.02), (s * 0.45, 1.2)], 0.84)
-        over.outlines += plait.outlines
-        over.strands += plait.strands
+        woven = plait([(s * 0.42, 0.20), (s * 0.52, 0.46), (s * 0.50, 0.74), (s * 0.44, 1.02), (s * 0.45, 1.2)], 0.84)
+        over.outlines += woven.outlines
+        over.strands += woven.strands
     return Hair(back=Layer([spline(_NAPE)]), front=_braid_front(rng), over=over)
 
 
@@ -315,14 +259,14 @@ def shaved(turn: float, rng: np.random.Generator) -> Hair:
         (points((x, y), (x + 0.012, y - 0.03)), 0.007)
         for x, y in zip(rng.uniform(-0.38, 0.38, 40), rng.uniform(-0.52, -0.36, 40), strict=True)
     ]
-    return Hair(front=Layer([_cap(-0.045, hairline, -0.04)], stubble))
+    return Hair(front=Layer([cap(-0.045, hairline, -0.04)], stubble))
 
 
 def receding(turn: float, rng: np.random.Generator) -> Hair:
     front = []
     for s in (-1, 1):
-        front.append(_lock([(s * 0.30, -0.44), (s * 0.43, -0.24), (s * 0.45, 0.0), (s * 0.41, 0.16)], [0.05, 0.085, 0.075, 0.03]))
-    front.append(_lock([(-0.24, -0.47), (0.02, -0.555), (0.26, -0.47)], [0.02, 0.045, 0.02]))
+        front.append(lock([(s * 0.30, -0.44), (s * 0.43, -0.24), (s * 0.45, 0.0), (s * 0.41, 0.16)], [0.05, 0.085, 0.075, 0.03]))
+    front.append(lock([(-0.24, -0.47), (0.02, -0.555), (0.26, -0.47)], [0.02, 0.045, 0.02]))
     strands = [
         (points((s * 0.32, -0.42), (s * (0.42 + k), -0.2), (s * (0.42 + k), 0.1)), 0.012) for s in (-1, 1) for k in (-0.03, 0.0, 0.03)
     ]
@@ -331,12 +275,12 @@ def receding(turn: float, rng: np.random.Generator) -> Hair:
 
 def pixie(turn: float, rng: np.random.Generator) -> Hair:
     hairline = [(0.39, 0.10), (0.375, -0.10), (0.28, -0.17), (0.10, -0.12), (-0.10, -0.19), (-0.26, -0.24), (-0.37, -0.12), (-0.40, 0.10)]
-    front = [_cap(0.02, hairline, 0.12)]
+    front = [cap(0.02, hairline, 0.12)]
     for x, y in ((0.30, 0.0), (0.16, -0.05), (0.02, -0.09)):
-        front.append(_lock([(-0.22, -0.50), (x * 0.4, -0.36), (x + turn * 0.03, y - 0.08)], [0.05, 0.10, 0.0]))
+        front.append(lock([(-0.22, -0.50), (x * 0.4, -0.36), (x + turn * 0.03, y - 0.08)], [0.05, 0.10, 0.0]))
     for s in (-1, 1):
-        front.append(_lock([(s * 0.38, -0.24), (s * 0.43, 0.02), (s * 0.37, 0.20)], [0.07, 0.06, 0.0]))
-    strands = _combed([(-0.25, -0.55), (-0.12, -0.58)], [(-0.42, 0.05), (-0.1, -0.16), (0.2, -0.1), (0.42, 0.05)],
+        front.append(lock([(s * 0.38, -0.24), (s * 0.43, 0.02), (s * 0.37, 0.20)], [0.07, 0.06, 0.0]))
+    strands = combed([(-0.25, -0.55), (-0.12, -0.58)], [(-0.42, 0.05), (-0.1, -0.16), (0.2, -0.1), (0.42, 0.05)],
                       [(-0.42, -0.30), (-0.1, -0.42), (0.2, -0.40), (0.42, -0.30)], 14, 0.013, rng)  # fmt: skip
     return Hair(back=Layer([spline(_NAPE)]), front=Layer(front, strands))
 
@@ -354,8 +298,8 @@ def long_fringe(turn: float, rng: np.random.Generator) -> Hair:
         (-0.36, -0.14),
         (-0.37, 0.02),
     ]
-    made.front.outlines[0] = _cap(0.02, fringe, 0.12)
-    made.front.strands += _combed([(-0.1, -0.58), (0.1, -0.58)], [(-0.33, -0.16), (0, -0.15), (0.33, -0.16)],
+    made.front.outlines[0] = cap(0.02, fringe, 0.12)
+    made.front.strands += combed([(-0.1, -0.58), (0.1, -0.58)], [(-0.33, -0.16), (0, -0.15), (0.33, -0.16)],
                                   [(-0.32, -0.40), (0, -0.42), (0.32, -0.40)], 10, 0.013, rng)  # fmt: skip
     return made
 

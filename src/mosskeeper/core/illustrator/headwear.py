@@ -42,9 +42,9 @@ def hat(f: Figure) -> None:
             ]
         )
     )
-    under = f.add(brim, colour * 0.82, Part.ACCESSORY, 163, shade=0.4, drop=0.9)
+    under = f.add(brim, colour * 0.82, Part.HEADWEAR, 163, shade=0.4, drop=0.9)
     f.mark(under, ellipse(f.on_head((turn, -0.16))[0], 0.44, 0.10), "deep", 0.45, 1.5)
-    crown = f.add(spline(f.on_head(_crown(f, -0.20, 0.60, -0.03))), colour, Part.ACCESSORY, 164, shade=0.7)
+    crown = f.add(spline(f.on_head(_crown(f, -0.20, 0.60, -0.03))), colour, Part.HEADWEAR, 164, shade=0.7)
     f.mark(crown, ribbon(f.on_head([(-0.54, -0.30), (0, -0.24), (0.54, -0.30)]), [0.055] * 3), "a", 0.95, vital=True)
     f.mark(crown, taper(f.on_head([(-0.12, -0.74), (0.0, -0.66), (0.14, -0.76)]), 0.03), "shade", 0.7, 0.8)
 
@@ -52,7 +52,7 @@ def hat(f: Figure) -> None:
 def cap(f: Figure) -> None:
     """A soft cap with a short peak."""
     colour, turn = f.colour("b"), f.turn
-    dome = f.add(spline(f.on_head(_crown(f, -0.20, 0.50, 0.02))), colour, Part.ACCESSORY, 164, shade=0.7)
+    dome = f.add(spline(f.on_head(_crown(f, -0.20, 0.50, 0.02))), colour, Part.HEADWEAR, 164, shade=0.7)
     seams = [taper(f.on_head([(x * 1.5, -0.22), (x * 1.1, -0.50), (x * 0.2, -0.68)]), 0.010) for x in (-0.24, 0.0, 0.24)]
     f.mark(dome, seams, "shade", 0.7)
     peak = [
@@ -63,8 +63,8 @@ def cap(f: Figure) -> None:
         (turn * 0.42, -0.06),
         (-0.42 + turn * 0.34, -0.12),
     ]
-    f.add(spline(f.on_head(peak)), colour * 0.78, Part.ACCESSORY, 165, shade=0.4, drop=0.8)
-    f.add(ellipse(f.on_head((0, -0.70))[0], 0.035, 0.03), f.colour("a"), Part.ACCESSORY, 165, shade=0.2, drop=0.2)
+    f.add(spline(f.on_head(peak)), colour * 0.78, Part.HEADWEAR, 165, shade=0.4, drop=0.8)
+    f.add(ellipse(f.on_head((0, -0.70))[0], 0.035, 0.03), f.colour("a"), Part.HEADWEAR, 165, shade=0.2, drop=0.2)
 
 
 def headscarf(f: Figure) -> None:
@@ -80,15 +80,15 @@ def headscarf(f: Figure) -> None:
         (-0.365, -0.10),
         (-0.37 + turn * 0.03, 0.16),
     ]
-    cloth = f.add(spline(f.on_head([*outer, (0.44, 0.30), *inner, (-0.44, 0.30)]), True, 5), colour, Part.ACCESSORY, 164, shade=0.6)
+    cloth = f.add(spline(f.on_head([*outer, (0.44, 0.30), *inner, (-0.44, 0.30)]), True, 5), colour, Part.HEADWEAR, 164, shade=0.6)
     f.mark(cloth, [taper(f.on_head([(s * 0.10, -0.60), (s * 0.40, -0.30), (s * 0.47, 0.10)]), 0.02) for s in (-1, 1)], "shade", 0.6, 0.8)
     dots = [ellipse(f.on_head((x, y))[0], 0.026, 0.026, n=10) for x in np.linspace(-0.42, 0.42, 6) for y in (-0.56, -0.42)]
     f.mark(cloth, dots, "b", 0.9)
     knot = f.on_head((0.30 * (1 if turn <= 0 else -1), 0.50))[0]
     for a in (-0.5, 0.35):
         end = knot + point(np.sin(a) * 0.24, np.cos(a) * 0.24)
-        f.add(ribbon(np.array([knot, (knot + end) / 2, end]), [0.03, 0.05, 0.02]), colour, Part.ACCESSORY, 163.5, shade=0.3, drop=0.3)
-    f.add(ellipse(knot, 0.06, 0.05), colour, Part.ACCESSORY, 164.5, shade=0.3, drop=0.3)
+        f.add(ribbon(np.array([knot, (knot + end) / 2, end]), [0.03, 0.05, 0.02]), colour, Part.HEADWEAR, 163.5, shade=0.3, drop=0.3)
+    f.add(ellipse(knot, 0.06, 0.05), colour, Part.HEADWEAR, 164.5, shade=0.3, drop=0.3)
 
 
 HEADWEAR: dict[str, Callable[[Figure], None] | None] = {"none": None, "hat": hat, "cap": cap, "headscarf": headscarf}

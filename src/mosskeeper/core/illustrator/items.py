@@ -38,7 +38,9 @@ class Item:
     alpha: float = 1.0
     gradient: float = 0.0  # top to bottom, from light to shade
     blur: float = 0.0
+    rim: bool = True  # catches a line of light on its lit side
     labelled: bool = True
+    figure: int = 0  # 0 the place, 1… the persons, then their companion
     marks: list[Mark] = field(default_factory=list)
 
 

@@ -8,6 +8,8 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.items import Item
 
+_FIGURE = 32  # parts of one figure
+
 
 def blank(width: int, height: int) -> NDArray[np.uint8]:
     canvas = np.zeros((height, width, 4), np.uint8)
@@ -17,7 +19,7 @@ def blank(width: int, height: int) -> NDArray[np.uint8]:
 
 
 def stamp(canvas_u8: NDArray[np.uint8], items: list[Item]) -> None:
-    """Writes the items into a packed canvas (H, W, 4), in place: red is the part, green and blue the depth."""
+    """Writes the items into a packed canvas (H, W, 4), in place: red is figure and part, green and blue the depth."""
     surface = skia.Surface(canvas_u8)
     canvas = surface.getCanvas()
     p = skia.Paint(AntiAlias=False)
@@ -25,12 +27,13 @@ def stamp(canvas_u8: NDArray[np.uint8], items: list[Item]) -> None:
         if not item.labelled or item.alpha < 0.5:
             continue
         depth = int(np.clip(item.depth, 0, 1) * 65535)
-        p.setColor(skia.Color(int(item.part), depth >> 8, depth & 255))
+        p.setColor(skia.Color(item.figure * _FIGURE + int(item.part), depth >> 8, depth & 255))
         canvas.drawPath(item.path, p)
     surface.flushAndSubmit()
 
 
-def unpack(canvas_u8: NDArray[np.uint8]) -> tuple[NDArray[np.uint8], NDArray[np.float32]]:
-    """Labels (H, W) uint8 and depth (H, W) float32, 0 near … 1 far."""
+def unpack(canvas_u8: NDArray[np.uint8]) -> tuple[NDArray[np.uint8], NDArray[np.uint8], NDArray[np.float32]]:
+    """Labels and figures (H, W) uint8, and depth (H, W) float32, 0 near … 1 far."""
     depth = canvas_u8[:, :, 1].astype(np.uint16) << 8 | canvas_u8[:, :, 2]
-    return canvas_u8[:, :, 0].copy(), (depth.astype(np.float32) / np.float32(65535)).astype(np.float32)
+    packed = canvas_u8[:, :, 0]
+    return packed % _FIGURE, packed // _FIGURE, (depth.astype(np.float32) / np.float32(65535)).astype(np.float32)

@@ -197,7 +197,7 @@ class Painter:
             canvas.restore()
         for mark in item.marks:
             self._mark(canvas, item, mark, shade, light)
-        if self.fine and item.shade > 0 and finish.rim:
+        if self.fine and item.rim and item.shade > 0 and finish.rim:
             path = _moved(_outside(item.path), -lx * 3.1 * k**0.5, -ly * 2.2 * k**0.5)
             colour = np.asarray(self.light.rim) * 0.6 + light * 0.4
             alpha = 0.22 * self.light.rim_strength * finish.rim

@@ -1,26 +1,83 @@
-"""Things held in the left hand (of an unmirrored figure). A prop is a function and a line in `PROPS`."""
+"""Things held in either hand or in both. A prop is a function and a line in `PROPS`.
+
+A prop is drawn as for the left hand, from where that hand closes; in the right hand it is mirrored.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 
-from mosskeeper.core.illustrator.description import Part
+from mosskeeper.core.illustrator.description import Part, Person
 from mosskeeper.core.illustrator.figure import Figure
 from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, rectangle, ribbon, spline, taper
+from mosskeeper.core.illustrator.skeleton import Posture, arms_swapped, brought_together
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
+from mosskeeper.core.illustrator.vocabulary.people import body_of
 
 
-def draw(f: Figure) -> bool:
-    """Draws the figure's prop; True where there is one."""
-    prop = PROPS[f.is_.prop]
-    if prop is None:
-        return False
-    elbow, wrist = f.j["left elbow"], f.j["left wrist"]
-    direction = (wrist - elbow) / np.hypot(*(wrist - elbow))
-    prop(f, wrist + direction * 0.14)
-    return True
+_APART = {"map": 0.44, "book": 0.26, "basket": 0.22, "net": 0.12, "broom": 0.14, "staff": 0.12, "kite": 0.14}  # of two hands, hh
+HEADROOM = {"umbrella": 0.75, "staff": 0.25, "kite": 0.5, "net": 0.3}  # hh that a prop needs above the head in whole figures
+_USUALLY_BOTH = ("map",)
+_OTHER = {"left": "right", "right": "left"}
+
+
+def hand_of(person: Person) -> str:
+    """The hand, of the unmirrored figure, that holds the prop: left, right or both."""
+    hand = person.layout.hand
+    if hand == "free":
+        return "both" if person.prop in _USUALLY_BOTH and person.second_prop == "nothing" else "left"
+    return hand if hand == "both" or person.layout.facing > 0 else _OTHER[hand]
+
+
+def held_with(person: Person, posture: Posture) -> Posture:
+    """The posture with the arms as the prop needs them."""
+    if PROPS[person.prop] is None:
+        return posture
+    hand = hand_of(person)
+    if hand == "both":
+        neck, hips = posture.joint("neck"), (posture.joint("right hip") + posture.joint("left hip")) / 2
+        forward = replace(posture, behind=tuple(limb for limb in posture.behind if "arm" not in limb))
+        return brought_together(
+            forward, body_of(person.subject, person.build), neck * 0.40 + hips * 0.60, _APART.get(person.prop, 0.14)
+        )  # fmt: skip
+    return arms_swapped(posture) if hand == "right" and person.second_prop == "nothing" else posture
+
+
+def draw(f: Figure) -> tuple[str, ...]:
+    """Draws what the figure holds; the sides of the hands that grip something."""
+    prop, second = PROPS[f.is_.prop], PROPS[f.is_.second_prop]
+    hand = hand_of(f.is_)
+    holding: list[str] = []
+    if prop is not None:
+        if hand == "both":
+            prop(f, (_grip(f, "left") + _grip(f, "right")) / 2)
+            holding += ["left", "right"]
+        else:
+            _in_hand(f, prop, hand)
+            holding.append(hand)
+    if second is not None and len(holding) < 2:
+        free = _OTHER[holding[0]] if holding else "right"
+        _in_hand(f, second, free)
+        holding.append(free)
+    return tuple(holding)
+
+
+def _in_hand(f: Figure, prop: Callable[[Figure, Points], None], side: str) -> None:
+    grip = _grip(f, side)
+    if side == "left":
+        prop(f, grip)
+    else:
+        with f.mirrored_about(float(grip[0])):
+            prop(f, grip)
+
+
+def _grip(f: Figure, side: str) -> Points:
+    elbow, wrist = f.j[f"{side} elbow"], f.j[f"{side} wrist"]
+    length = float(np.hypot(*(wrist - elbow)))
+    return np.asarray(wrist + ((wrist - elbow) / length if length > 1e-6 else point(0, 1)) * 0.14)
 
 
 def lantern(f: Figure, grip: Points) -> None:
@@ -61,7 +118,7 @@ def watering_can(f: Figure, grip: Points) -> None:
 
 
 def book(f: Figure, grip: Points) -> None:
-    raised = f.j["left wrist"][1] < f.j["left elbow"][1]
+    raised = grip[1] < f.at(0, f.torso * 0.75)[1]
     c, a = grip + point(-0.02, -0.02), 0.1 if raised else -0.12
     cos, sin = np.cos(a), np.sin(a)
 
@@ -101,7 +158,7 @@ def staff(f: Figure, grip: Points) -> None:
 
 def umbrella(f: Figure, grip: Points) -> None:
     # held over the head, wherever the hand is
-    top = point((grip[0] + f.head[0]) / 2, f.head[1] - 1.25)
+    top = point((grip[0] + f.seen_x(f.head[0])) / 2, f.head[1] - 1.05)
     f.add(ribbon([grip + point(0.01, 0.16), grip, top], [0.02, 0.022, 0.018]), "wood", Part.PROP, 174, shade=0.3)
     f.add(
         ribbon([grip + point(p, q) for p, q in ((0.01, 0.14), (0.03, 0.24), (0.10, 0.24), (0.11, 0.17))], [0.022] * 4),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -16,6 +17,14 @@ from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.paint import PAPER, Palette
 
 F32 = NDArray[np.float32]
+
+# Printing draws the borders of pieces: a sleeve and its shoulder are one.
+_PIECE = np.arange(len(Part), dtype=np.uint8)
+for _part, _piece in (
+    (Part.SLEEVE, Part.TOP), (Part.FACIAL_HAIR, Part.HAIR), (Part.BROW, Part.FACE), (Part.EAR, Part.FACE), (Part.NECK, Part.SKIN),
+    (Part.LEG, Part.SKIN),
+):  # fmt: skip
+    _PIECE[_part] = _piece
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,13 +125,14 @@ def light_silhouette(rgb_u8: NDArray[np.uint8], labels: NDArray[np.uint8], palet
     )  # fmt: skip
 
 
-def wobbled(rgb_u8: NDArray[np.uint8], amount: float, head: tuple[float, float, float]) -> NDArray[np.uint8]:
-    """Edges as a hand draws them. Around the head (x, y, radius in px) almost nothing moves: faces break first."""
+def wobbled(rgb_u8: NDArray[np.uint8], amount: float, heads: Sequence[tuple[float, float, float]]) -> NDArray[np.uint8]:
+    """Edges as a hand draws them. Around heads (x, y, radius in px) almost nothing moves: faces break first."""
     h, w = rgb_u8.shape[:2]
     gx, gy, _ = _grids(w, h)
     a, b = textures(w, h), textures(w, h, 5)
-    x, y, radius = head
-    calm = 1 - 0.80 * np.exp(-((((gx - x) ** 2 + (gy - y) ** 2) / (radius * radius)) ** 2))
+    calm = np.ones((h, w), np.float32)
+    for x, y, radius in heads:
+        calm *= 1 - np.float32(0.80) * np.exp(-((((gx - x) ** 2 + (gy - y) ** 2) / (radius * radius)) ** 2))
     k = (amount * 0.8 * calm).astype(np.float32)
     dx, dy = a.middle * 0.55 + a.large * 0.6, b.middle * 0.55 + b.large * 0.6
     return np.asarray(cv2.remap(rgb_u8, gx + dx * k, gy + dy * k, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), np.uint8)
@@ -180,7 +190,7 @@ def finished(
     labels: NDArray[np.uint8],
     palette: Palette,
     unit: float,
-    head: tuple[float, float, float],
+    heads: Sequence[tuple[float, float, float]],
 ) -> NDArray[np.uint8]:
     """The painted picture with the surface of its finish.
 
@@ -189,12 +199,12 @@ def finished(
     rgb_u8 : (H, W, 3) uint8, painted and with its silhouette lit.
     labels : (H, W) uint8 part labels.
     unit : pixels per pixel of a picture 512 wide.
-    head : x, y and radius of the head in pixels.
+    heads : x, y and radius of each head in pixels.
     """
     finish, light = palette.finish, palette.light
     h, w = labels.shape
     if finish.wobble:
-        rgb_u8 = wobbled(rgb_u8, finish.wobble * unit, head)
+        rgb_u8 = wobbled(rgb_u8, finish.wobble * unit, heads)
     t = textures(w, h)
     if finish.pigment:
         density = np.clip(
@@ -234,7 +244,7 @@ def finished(
         full(density), full(0.40 * t.fine + 0.13 * t.fibre), full(tooth), full(face), vignette, full(border),
         np.asarray(light.tint, np.float32), ground, PAPER.astype(np.float32), gains, out,
     )  # fmt: skip
-    return _printed(out, labels, palette, t, unit)
+    return _printed(out, _PIECE[labels], palette, t, unit)
 
 
 def _printed(rgb_u8: NDArray[np.uint8], labels: NDArray[np.uint8], palette: Palette, t: Textures, unit: float) -> NDArray[np.uint8]:

@@ -11,6 +11,8 @@ from mosskeeper.core.illustrator.shapes import ellipse, point, taper
 # How much denser each weather makes the air.
 HAZE = {"clear": 1.0, "rain": 1.15, "fog": 1.5, "snow": 1.1, "wind": 0.95, "storm": 1.25}
 
+WIND = {"wind": 0.75, "storm": 1.0, "rain": 0.12, "snow": 0.1}  # strength, towards the right
+
 
 def add(stage: Stage, weather: str) -> None:
     if weather == "rain":

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import astuple, dataclass, replace
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,3 +98,12 @@ EXPRESSIONS: dict[str, Expression] = {
     "sleepy": Expression(0.10, 0.15, 0.42, 0.10, 0.10, 0.0, 0.85, 0.4),
     "afraid": Expression(0.65, 0.85, 1.18, 0.0, -0.45, 0.35, 0.75, 0.2),
 }
+
+
+def expression_of(name: str) -> Expression:
+    """One expression, or the mean of several joined by "+".
+
+    Raises KeyError where one of them is unknown.
+    """
+    parts = [astuple(EXPRESSIONS[part]) for part in name.split("+")]
+    return Expression(*(sum(values) / len(parts) for values in zip(*parts, strict=True)))

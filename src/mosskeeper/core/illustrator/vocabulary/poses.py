@@ -1,7 +1,8 @@
 """Named poses, as joint angles.
 
 Arms and legs are (upper, lower[, shortening of upper, of lower]): degrees from straight down, positive
-outwards; shortening below 1 turns the limb towards the viewer. `turn` is the head's, −1…1.
+outwards; shortening below 1 turns the limb towards the viewer. `turn` is the head's, −1…1. `hands` names the
+right and the left hand's pose (see `HANDS`), `behind` the limbs that lie behind the trunk.
 """
 
 from __future__ import annotations
@@ -21,27 +22,53 @@ class Pose:
     shoulder_tilt: float = 0.0
     hip_tilt: float = 0.0
     seated: bool = False
+    hands: tuple[str, str] = ("relaxed", "relaxed")
+    behind: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Hand:
+    """Shape of a hand: for index to little finger length and spread (of a hand 1 long), and the thumb's angle.
+
+    A finger shorter than a third is curled into the palm.
+    """
+
+    fingers: tuple[tuple[float, float], ...]
+    thumb: float  # degrees from the fingers
+    thumb_length: float = 1.0
+
+
+HANDS: dict[str, Hand] = {
+    "relaxed": Hand(((0.80, 0.5), (0.92, 0.2), (0.88, -0.2), (0.72, -0.6)), 34),
+    "open": Hand(((0.98, 3.2), (1.08, 1.0), (1.02, -1.2), (0.86, -3.4)), 62, 1.1),
+    "flat": Hand(((0.98, 0.5), (1.06, 0.15), (1.02, -0.15), (0.88, -0.5)), 16),
+    "pointing": Hand(((1.08, 0.6), (0.28, 0.2), (0.26, -0.2), (0.22, -0.6)), 20, 0.7),
+    "fist": Hand(((0.30, 0.4), (0.32, 0.1), (0.30, -0.1), (0.26, -0.4)), 10, 0.6),
+    "cupped": Hand(((0.62, 0.2), (0.68, 0.1), (0.64, -0.1), (0.55, -0.3)), 48, 0.9),
+    "grip": Hand(((0.30, 0.4), (0.32, 0.1), (0.30, -0.1), (0.26, -0.4)), 10, 0.8),  # drawn round what it holds
+}
 
 
 POSES: dict[str, Pose] = {
     "standing": Pose((17, 2), (22, 10), (3, 0), (12, 5), -2, 4, 0.30, 3, -4),
     "facing": Pose((15, 5), (15, 6), (6, 2), (7, 3), 0, 0, 0.06, 0, 0),
     "walking": Pose((30, -4), (20, -30), (10, 26), (15, -2), 4, -3, 0.70, -3, 3),
-    "reaching": Pose((26, 12), (146, 160), (7, 4), (2, 0), -4, -9, 0.50, -9, 4),
+    "reaching": Pose((26, 12), (146, 160), (7, 4), (2, 0), -4, -9, 0.50, -9, 4, hands=("relaxed", "open")),
     "sitting": Pose((18, -22), (20, -28), (28, 2, 0.62, 1), (34, -6, 0.62, 1), 0, 6, -0.30, seated=True),
     "kneeling": Pose((30, 16), (46, 12), (6, 62, 0.95, 0.75), (74, -4, 0.95, 0.82), 7, 4, 0.50),
-    "presenting": Pose((24, -16), (30, 108), (13, 6), (2, 0), 2, -5, 0.45, -4, 4),
-    "hands on hips": Pose((52, -38), (50, -36), (10, 4), (10, 4), -1, 2, 0.15, 2, -3),
-    "running": Pose((44, -62), (38, 86), (30, -34), (44, 30), 12, -4, 0.75, -5, 5),
-    "dancing": Pose((112, 150), (68, 24), (5, 3), (34, -16), -5, -8, 0.35, 8, -7),
-    "bowing": Pose((16, -34), (18, 2), (3, 1), (9, 4), 24, 14, 0.45, 4, 0),
-    "thinking": Pose((30, -74), (34, -152), (4, 1), (11, 5), -2, 8, 0.40, 3, -4),
-    "hand on heart": Pose((14, 4), (32, -116), (3, 1), (10, 4), -1, 5, 0.20, -2, 2),
-    "arms wide": Pose((72, 84), (74, 86), (6, 2), (9, 4), -2, -3, 0.15, 0, 0),
-    "pointing": Pose((20, 4), (94, 98), (8, 4), (6, 2), -3, -4, 0.60, -5, 3),
-    "carrying": Pose((18, -66), (18, -66), (5, 2), (10, 4), -3, 4, 0.25, 0, -2),
+    "presenting": Pose((24, -16), (30, 108), (13, 6), (2, 0), 2, -5, 0.45, -4, 4, hands=("relaxed", "cupped")),
+    "hands on hips": Pose((52, -38), (50, -36), (10, 4), (10, 4), -1, 2, 0.15, 2, -3, hands=("fist", "fist")),
+    "running": Pose((44, -62), (38, 86), (30, -34), (44, 30), 12, -4, 0.75, -5, 5, hands=("fist", "fist")),
+    "dancing": Pose((112, 150), (68, 24), (5, 3), (34, -16), -5, -8, 0.35, 8, -7, hands=("open", "flat")),
+    "bowing": Pose((16, -34), (18, 2), (3, 1), (9, 4), 24, 14, 0.45, 4, 0, hands=("flat", "relaxed")),
+    "thinking": Pose((30, -74), (34, -152), (4, 1), (11, 5), -2, 8, 0.40, 3, -4, hands=("relaxed", "fist")),
+    "hand on heart": Pose((14, 4), (32, -116), (3, 1), (10, 4), -1, 5, 0.20, -2, 2, hands=("relaxed", "flat")),
+    "arms wide": Pose((72, 84), (74, 86), (6, 2), (9, 4), -2, -3, 0.15, 0, 0, hands=("open", "open")),
+    "pointing": Pose((20, 4), (94, 98), (8, 4), (6, 2), -3, -4, 0.60, -5, 3, hands=("relaxed", "pointing")),
+    "carrying": Pose((18, -66), (18, -66), (5, 2), (10, 4), -3, 4, 0.25, 0, -2, hands=("cupped", "cupped")),
     "looking back": Pose((28, 10), (24, -8), (12, 14), (12, 2), 3, -5, -0.85, 4, 2),
     "crouching": Pose((40, -30), (46, -34), (56, -38, 0.86, 0.86), (58, -40, 0.86, 0.86), 8, -6, 0.30, 0, 0),
-    "tiptoe": Pose((34, 44), (36, 46), (1, 0), (4, 1), -2, -6, 0.30, 2, -2),
-    "waving": Pose((22, 6), (118, 168), (4, 2), (10, 3), -2, -6, 0.25, -6, 3),
+    "tiptoe": Pose((34, 44), (36, 46), (1, 0), (4, 1), -2, -6, 0.30, 2, -2, hands=("open", "open")),
+    "hands behind back": Pose((24, -44), (26, -46), (5, 2), (9, 4), -2, 3, 0.25, 2, -3, behind=("right arm", "left arm")),
+    "waving": Pose((22, 6), (118, 168), (4, 2), (10, 3), -2, -6, 0.25, -6, 3, hands=("relaxed", "open")),
 }
