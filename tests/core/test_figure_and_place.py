@@ -58,8 +58,8 @@ def test_mirroring_swaps_the_names_of_left_and_right_and_twice_is_nothing() -> N
 @pytest.mark.parametrize("pose", ["standing", "reaching", "sitting", "dancing"])
 def test_a_full_figure_fits_into_the_frame(size: tuple[int, int], pose: str) -> None:
     posed = joints(SUBJECTS["man"], POSES[pose])
-    camera = frame(posed, Layout(pose, "full"), size, child=False)
-    px = posed * camera.scale + camera.origin
+    spot = frame([(posed, Layout(pose, "full"), False)], size).spots[0]
+    px = posed * spot.scale + spot.origin
     assert px[:, 0].min() > 0
     assert px[:, 0].max() < size[0]
     assert px[:, 1].min() > 0
@@ -68,7 +68,7 @@ def test_a_full_figure_fits_into_the_frame(size: tuple[int, int], pose: str) -> 
 
 def test_a_wide_framing_shows_a_smaller_figure_and_a_close_one_a_larger() -> None:
     posed = joints(SUBJECTS["woman"], POSES["standing"])
-    scales = [frame(posed, Layout("standing", f), (512, 640), False).scale for f in ("wide", "full", "half", "bust", "close")]
+    scales = [frame([(posed, Layout("standing", f), False)], (512, 640)).spots[0].scale for f in ("wide", "full", "half", "bust", "close")]
     assert scales == sorted(scales)
 
 

@@ -1,3 +1,5 @@
+from collections.abc import Callable
+
 import numpy as np
 import pytest
 
@@ -132,3 +134,43 @@ def test_styles_of_the_recipe_rule_over_words() -> None:
 def test_a_missing_picture_is_an_error() -> None:
     with pytest.raises(KeyError):
         make_take(with_cue(0.5), 1, {})
+
+
+def test_two_people_in_the_words_are_two_figures_in_the_take_each_as_described() -> None:
+    words = "a girl in a red tunic and an old man in a navy tunic, in the fern house at noon, full figure"
+    right = 0
+    for seed in range(6):
+        take = make_take(Recipe(words=words, width=256, height=320, steps=8, guidance=8), seed)
+        assert len(take.drawing.shown) == 2
+        girl, man = (s.person for s in take.drawing.shown)
+        assert (girl.subject, man.subject) == ("girl", "old man")
+        cloth = [take.image[(take.drawing.figures == n) & np.isin(take.drawing.labels, (Part.TOP, Part.SLEEVE))].mean(0) for n in (1, 2)]
+        right += bool(cloth[0][0] > cloth[0][2] + 30 and cloth[1][2] > cloth[1][0])
+    assert right >= 5
+
+
+def test_without_guidance_nobody_joins() -> None:
+    take = make_take(Recipe(words="a girl and an old man", width=256, height=256, steps=4, guidance=0), 1)
+    assert len(take.drawing.shown) == 1
+
+
+def test_two_props_and_a_blend_of_expressions_reach_the_take() -> None:
+    take = make_take(Recipe(words="a woman, sad and thoughtful, with a lantern and a book", width=256, height=256, steps=6, guidance=12), 2)
+    assert {take.description.prop, take.description.second_prop} == {"lantern", "book"}
+    assert take.description.expression == "sad+thoughtful"
+
+
+@pytest.mark.parametrize(
+    ("words", "read"),
+    [
+        ("a woman in profile", lambda d: d.layout.view == "profile"),
+        ("a woman looking down", lambda d: d.layout.gaze == "down"),
+        ("a woman from above", lambda d: d.layout.angle == "above"),
+        ("a woman facing left", lambda d: d.layout.facing == -1),
+        ("a woman with a necklace and gloves", lambda d: d.worn == ("necklace", "gloves")),
+        ("a woman on the left", lambda d: d.layout.shift < -0.08),
+    ],
+)
+def test_words_about_head_camera_and_accessories_reach_the_take(words: str, read: Callable[[Description], bool]) -> None:
+    recipe = Recipe(words=words, width=256, height=256, steps=4, guidance=10)
+    assert sum(read(make_take(recipe, seed).description) for seed in range(5)) >= 4

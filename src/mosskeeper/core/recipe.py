@@ -52,6 +52,10 @@ class Recipe(_Document):
     given: Annotated[str, Field(max_length=1000, description="words from the character, outfit and scene")] = ""
     words: Annotated[str, Field(max_length=2000, description="the prompt that the artist writes")] = ""
     negative: Annotated[str, Field(max_length=1000, description="what should not be seen")] = ""
+    emphasis: Annotated[
+        dict[Annotated[str, Field(max_length=120)], Annotated[float, Field(ge=0, le=2)]],
+        Field(max_length=40, description="phrases of the prompt, lower case, and the factor on what each says: 1 where none is given"),
+    ] = Field(default_factory=dict)
     width: Annotated[int, Field(ge=SIZES[0], le=SIZES[1], multiple_of=SIDE_MULTIPLE)] = 512
     height: Annotated[int, Field(ge=SIZES[0], le=SIZES[1], multiple_of=SIDE_MULTIPLE)] = 640
     steps: Annotated[int, Field(ge=4, le=60)] = 20
@@ -79,7 +83,7 @@ class Recipe(_Document):
 LABELS = {
     "words": "Words", "negative": "Without", "given": "Given words", "width": "Width", "height": "Height",
     "steps": "Steps", "sampler": "Sampler", "guidance": "Guidance", "seed": "Seed", "count": "Takes",
-    "styles": "Styles", "cues": "Cues", "engine": "Engine", "weight": "Weight", "start": "Span start",
+    "styles": "Styles", "cues": "Cues", "emphasis": "Emphasis", "engine": "Engine", "weight": "Weight", "start": "Span start",
     "end": "Span end", "picture": "Picture", "name": "Name", "role": "Role", "on": "On", "version": "Version",
 }  # fmt: skip
 
@@ -150,6 +154,8 @@ def differences(old: Recipe, new: Recipe) -> list[tuple[str, str, str]]:
     def shown(value: Any) -> str:
         if value is None:
             return "fresh"
+        if isinstance(value, dict):
+            return ", ".join(f"{phrase} ×{factor:g}" for phrase, factor in value.items()) or "none"
         if isinstance(value, list):
             if value and isinstance(value[0], Cue):
                 return ", ".join(f"{c.name or c.picture[:8]} ({c.role} {c.weight:g}, {c.start:g}–{c.end:g} %)" for c in value)

@@ -83,8 +83,8 @@ def words_context(recipe: Recipe) -> dict[str, Any]:
     return {
         "pieces": _pieces(recipe.words, asked.spans), "given_pieces": _pieces(recipe.given, understand(recipe.given).spans),
         "negative_pieces": _pieces(recipe.negative, barred.spans), "hints": hints,
-        "nothing": bool(recipe.words.strip()) and not asked.understood_anything,
-        "conflicts": [(a, sorted(v)) for a, v in whole.wanted.items() if len(v) > 1],
+        "told": asked.instructions[:3], "nothing": bool(recipe.words.strip()) and not asked.understood_anything,
+        "conflicts": [(a, sorted(v)) for a, v in whole.wanted.items() if len(v) > 1 and a not in ("expression", "prop")],
     }  # fmt: skip
 
 

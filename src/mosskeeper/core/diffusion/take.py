@@ -10,21 +10,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.diffusion.beliefs import GROUPS, Beliefs
+from mosskeeper.core.diffusion.beliefs import GROUPS, OF_PERSON, Beliefs
 from mosskeeper.core.diffusion.integrate import step
 from mosskeeper.core.diffusion.noise import coloured, octaves
 from mosskeeper.core.diffusion.palette_pull import PalettePull, recoloured
 from mosskeeper.core.diffusion.posterior import Posterior, Segments
 from mosskeeper.core.diffusion.schedule import karras
 from mosskeeper.core.errors import Stopped
-from mosskeeper.core.illustrator.description import SKIN_PARTS, Description, Part
+from mosskeeper.core.illustrator.description import SKIN_PARTS, Description, Part, Person
 from mosskeeper.core.illustrator.draw import Drawing, draw
 from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
 from mosskeeper.core.reading.palette import Palette, read_palette
@@ -45,8 +45,8 @@ _GROUP_OF_PART = np.zeros(len(Part), np.int64)
 for _part in Part:
     _name = (
         "place" if _part < Part.HAIR
-        else "hair" if _part == Part.HAIR
-        else "person" if _part in SKIN_PARTS
+        else "hair" if _part in (Part.HAIR, Part.HEADWEAR)
+        else "person" if _part in (*SKIN_PARTS, Part.FACIAL_HAIR)
         else "prop" if _part == Part.PROP
         else "companion" if _part == Part.COMPANION
         else "dress"
@@ -201,17 +201,31 @@ def recombined(descriptions: list[Description], weights: F32) -> Description:
     ----------
     weights : (K, groups) as the posterior gives them.
     """
+    column = dict(zip(GROUPS, weights.T, strict=True))
     changes: dict[str, object] = {}
-    for g, attributes in enumerate(GROUPS.values()):
-        agreeing = list(range(len(descriptions)))
-        for name in attributes:
-            votes: dict[object, float] = {}
-            for k in agreeing:
-                value = getattr(descriptions[k], name)
-                votes[value] = votes.get(value, 0.0) + float(weights[k, g])
-            changes[name] = winner = max(votes, key=lambda value: votes[value])
-            agreeing = [k for k in agreeing if getattr(descriptions[k], name) == winner]
-    return replace(descriptions[0], **changes)  # type: ignore[arg-type]
+    for group, attributes in GROUPS.items():
+        changes |= _voted(descriptions, column[group], attributes)
+    others = []
+    for n, group in enumerate(("second", "third")[: len(descriptions[0].others)]):
+        versions = [d.others[n] for d in descriptions]
+        chosen: dict[str, object] = {}
+        for attributes in OF_PERSON.values():
+            chosen |= _voted(versions, column[group], attributes)
+        others.append(replace(versions[0], **chosen))  # type: ignore[arg-type]
+    return replace(descriptions[0], others=tuple(others), **changes)  # type: ignore[arg-type]
+
+
+def _voted(versions: Sequence[Person], weights: F32, attributes: tuple[str, ...]) -> dict[str, object]:
+    agreeing = list(range(len(versions)))
+    winners: dict[str, object] = {}
+    for name in attributes:
+        votes: dict[object, float] = {}
+        for k in agreeing:
+            value = getattr(versions[k], name)
+            votes[value] = votes.get(value, 0.0) + float(weights[k])
+        winners[name] = winner = max(votes, key=lambda value: votes[value])
+        agreeing = [k for k in agreeing if getattr(versions[k], name) == winner]
+    return winners
 
 
 def _looks(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> _Looks:
@@ -229,20 +243,27 @@ def _small_size(size: tuple[int, int]) -> tuple[int, int]:
 def _shared_segments(drawings: list[Drawing]) -> NDArray[np.int64]:
     """(H, W): for each pixel, the group that most exemplars show there."""
     groups = _GROUP_OF_PART[np.stack([d.labels for d in drawings])]
+    numbers = np.stack([d.figures for d in drawings])
+    for n, name in enumerate(("second", "third")[: len(drawings[0].shown) - 1], 2):
+        groups[numbers == n] = _GROUP_NAMES.index(name)
     votes = np.stack([(groups == g).sum(0) for g in range(len(GROUPS))])
     return np.asarray(votes.argmax(0), np.int64)
 
 
 def _coloured_by(d: Description, beliefs: Beliefs, looks: _Looks, amounts: list[float]) -> Description:
-    """Clothes whose colour no word names move towards the references' nearest colours.
+    """Clothes whose colour no word names move towards the references' nearest colours."""
+    people = [replace(person, **_pooled(person, n, beliefs, looks, amounts)) for n, person in enumerate(d.figures)]  # type: ignore[arg-type]
+    main = people[0]
+    return replace(d, colour_a=main.colour_a, colour_b=main.colour_b, others=tuple(people[1:]))
 
-    Own colour and reference are pooled like two measurements of one value, whose precisions are 1 and the amount.
-    """
-    changes = {}
+
+def _pooled(person: Person, figure: int, beliefs: Beliefs, looks: _Looks, amounts: list[float]) -> dict[str, object]:
+    """Own colour and reference are pooled like two measurements of one value, whose precisions are 1 and the amount."""
+    changes: dict[str, object] = {}
     for attribute, name in (("colour", "colour_a"), ("trim", "colour_b")):
-        if beliefs.says(attribute):
+        if beliefs.says(attribute, figure):
             continue
-        own = rgb_to_lab(np.asarray(getattr(d, name), np.float32))
+        own = rgb_to_lab(np.asarray(getattr(person, name), np.float32))
         total, mixed = 1.0, own.astype(np.float64)
         for palette, amount in zip(looks.palettes, amounts, strict=True):
             near = palette.area * np.exp(-np.square(palette.lab - own).sum(1) / (2 * 30.0**2)) + 1e-9
@@ -251,7 +272,7 @@ def _coloured_by(d: Description, beliefs: Beliefs, looks: _Looks, amounts: list[
             total += k
         r, g, b = lab_to_rgb(mixed / total)
         changes[name] = (float(r), float(g), float(b))
-    return replace(d, **changes)  # type: ignore[arg-type]
+    return changes
 
 
 def _skin(drawing: Drawing) -> F32:

@@ -44,7 +44,11 @@ def earrings(f: Figure) -> None:
         lobes = [f.on_side((-0.05, 0.10 + 0.105 * k))[0]]
     else:
         hidden = [s * f.turn > 0.75 for s in (-1, 1)]
-        lobes = [f.on_head((s * (0.40 * f.is_.face.width + 0.03), 0.10 + 0.105 * k))[0] for s, gone in zip((-1, 1), hidden, strict=True) if not gone]
+        lobes = [
+            f.on_head((s * (0.40 * f.is_.face.width + 0.03), 0.10 + 0.105 * k))[0]
+            for s, gone in zip((-1, 1), hidden, strict=True)
+            if not gone
+        ]
     for lobe in lobes:
         drop = f.add([ellipse(lobe + point(0, 0.02), 0.020, 0.020, n=10), ellipse(lobe + point(0, 0.085), 0.036, 0.048, n=14)], rgb("d8b45a"),
                      Part.ACCESSORY, 162, shade=0.2, drop=0.4)  # fmt: skip

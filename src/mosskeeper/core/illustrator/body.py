@@ -142,7 +142,9 @@ def hand(f: Figure, side: str, sign: int, gripping: bool) -> None:
         f.add(spline([at(*q) for q in thumb]), colour, Part.HAND, slot + 1, shade=0.3, drop=0.0)
     else:
         item = f.add(f.union(_open_hand(p, shape)), colour, Part.HAND, slot, shade=0.4, drop=0.3)
-        gaps = [taper([at(x, 0.15), at(x * 1.05, 0.15 + 0.10 * shape.fingers[i][0])], 0.006 * k) for i, x in enumerate((0.049, 0.002, -0.044))]
+        gaps = [
+            taper([at(x, 0.15), at(x * 1.05, 0.15 + 0.10 * shape.fingers[i][0])], 0.006 * k) for i, x in enumerate((0.049, 0.002, -0.044))
+        ]
         f.mark(item, gaps, "deep", 0.5)
         curled = [taper([at(x - 0.022, 0.165), at(x, 0.185), at(x + 0.022, 0.165)], 0.007 * k)
                   for x, (length, _) in zip(_ROOTS, shape.fingers, strict=True) if length < 0.34]  # fmt: skip

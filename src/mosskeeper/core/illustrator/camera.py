@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -67,7 +67,7 @@ def frame(figures: Sequence[tuple[NDArray[np.float64], Layout, bool]], size: tup
     """
     w, h = size
     joints, layout, child = figures[0]
-    x, y = joints[:, 0], joints[:, 1]
+    x = joints[:, 0]
     ears = np.array([j[_EARS].mean(0) for j, _, _ in figures])
     ear = ears[0]
     top = min(j[:, 1].min() for j, _, _ in figures) - 0.75 - headroom
@@ -94,6 +94,8 @@ def frame(figures: Sequence[tuple[NDArray[np.float64], Layout, bool]], size: tup
             eyes = (ears[:, 1].min() + ears[:, 1].max()) / 2
             scale = min(scale, widest, h * 0.72 / (np.ptp(ears[:, 1]) + 1.5))
         scale *= layout.zoom
+        if company > 1 and h * 0.5 + short * (eye_height - 0.5) - eyes * scale < h * 1.06:
+            return frame([(joints, replace(layout, framing="full"), child), *figures[1:]], size, headroom)  # feet in the frame
         if layout.framing == "half":
             look = joints[_NECK, 0] * 0.6 + ear[0] * 0.4
         origin = point(w / 2 - look * scale, h * 0.5 + short * (eye_height - 0.5) - eyes * scale)

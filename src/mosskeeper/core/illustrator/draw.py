@@ -13,7 +13,21 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.illustrator import accessories, body, camera, companions, face, garments, hair, headwear, maps, profile, props, surface, weather
+from mosskeeper.core.illustrator import (
+    accessories,
+    body,
+    camera,
+    companions,
+    face,
+    garments,
+    hair,
+    headwear,
+    maps,
+    profile,
+    props,
+    surface,
+    weather,
+)
 from mosskeeper.core.illustrator.description import MOST_FIGURES, Description, Part, Person
 from mosskeeper.core.illustrator.figure import SIDES, Figure, Setting
 from mosskeeper.core.illustrator.items import FIGURE_SLOT, DisplayList, Item, Lamp
@@ -154,10 +168,11 @@ def draw(description: Description, size: tuple[int, int]) -> Drawing:
         if view.shows_ground:
             _contact(figure)
         _draw_figure(figure)
-        if figure.number == 1:
-            companions.draw(figure, description.companion, len(figures) + 1)
         items += figure.display.ordered()
         display.lamps += figure.display.lamps
+    figures[0].display = DisplayList(w, h)
+    companions.draw(figures[0], description.companion, len(figures) + 1)
+    items += figures[0].display.ordered()
     items += sorted(backdrop.front, key=lambda item: item.slot)
 
     canvas = backdrop.canvas.copy()

@@ -303,7 +303,7 @@ def _closed_mouth(f: Figure, face: Item, line: Rgb, colour: Rgb, m: _Mouth) -> N
     f.mark(face, f.on_face(ellipse((0, y + 0.066), w * 0.55, 0.014)), "shade", 0.6, 0.9)
     corners = [taper(f.on_face([(s * w, y - curve * 0.05 + 0.004), (s * w * 1.10, y - curve * 0.028), (s * w * 1.06, y + 0.008)]), 0.008)
                for s in (-1, 1)]  # fmt: skip
-    f.mark(face, corners, line, 0.55)
+    f.mark(face, corners, line, 0.34)
 
 
 def _beard(f: Figure) -> None:

@@ -127,7 +127,9 @@ class Figure:
         bulge = 0.125 * np.sqrt(np.clip(1 - (x / 0.45) ** 2, 0, 1))
         q[:, 0] = x * (1 - 0.10 * abs(self.turn)) + self.turn * bulge
         if self.nod:  # the face slides over the skull: most in the middle, and foreshortened towards where it turns
-            q[:, 1] = y * (1 - 0.08 * abs(self.nod)) + self.nod * 0.085 * np.sqrt(np.clip(1 - (x / 0.62) ** 2, 0, 1)) * (1 - 0.35 * np.abs(y - 0.1))
+            q[:, 1] = y * (1 - 0.08 * abs(self.nod)) + self.nod * 0.085 * np.sqrt(np.clip(1 - (x / 0.62) ** 2, 0, 1)) * (
+                1 - 0.35 * np.abs(y - 0.1)
+            )
         return self.on_head(q)
 
     def leg_at(self, side: str, t: float) -> Points:

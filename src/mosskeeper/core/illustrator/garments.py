@@ -322,7 +322,22 @@ def cape(f: Figure, colour: str, hood: bool, length: float) -> None:
 def hood_opening(f: Figure) -> Points:
     """Outline of the opening of a hood, through which face and hair are seen."""
     if f.profile:
-        return f.on_side(spline([(0.10, 0.60), (0.02, 0.34), (0.00, 0.05), (0.04, -0.26), (0.14, -0.46), (0.34, -0.60), (0.62, -0.50), (0.66, 0.0), (0.60, 0.50), (0.34, 0.66)]))
+        return f.on_side(
+            spline(
+                [
+                    (0.10, 0.60),
+                    (0.02, 0.34),
+                    (0.00, 0.05),
+                    (0.04, -0.26),
+                    (0.14, -0.46),
+                    (0.34, -0.60),
+                    (0.62, -0.50),
+                    (0.66, 0.0),
+                    (0.60, 0.50),
+                    (0.34, 0.66),
+                ]
+            )
+        )
     k = f.turn * 0.06
     return f.on_head(spline([(-0.30 + k, 0.47), (-0.40 + k, 0.22), (-0.42 + k, -0.08), (-0.36 + k, -0.32), (-0.18 + k, -0.45), (k, -0.48),
                              (0.18 + k, -0.45), (0.36 + k, -0.32), (0.42 + k, -0.08), (0.40 + k, 0.22), (0.30 + k, 0.47), (k, 0.56)]))  # fmt: skip

@@ -12,14 +12,12 @@ import numpy as np
 from mosskeeper.core.illustrator import profile_hair
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import Figure
-from mosskeeper.core.illustrator.locks import Hair, Layer, Strand, Style, cap, combed, curl, lock, plait
+from mosskeeper.core.illustrator.locks import Hair, Layer, Style, cap, combed, curl, lock, plait
 from mosskeeper.core.illustrator.shapes import (
     Points,
     ellipse,
     intersect,
     points,
-    resample,
-    ribbon,
     spline,
     taper,
     to_path,
@@ -27,6 +25,7 @@ from mosskeeper.core.illustrator.shapes import (
 )
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
 from mosskeeper.core.illustrator.vocabulary.outfits import covers_shoulders
+
 
 def build(f: Figure) -> Hair:
     """The figure's hair in figure coordinates."""

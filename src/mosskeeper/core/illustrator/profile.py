@@ -94,7 +94,12 @@ def _flesh(f: Figure, face: Item, line: Rgb) -> None:
     jaw = [(-0.16, 0.16), (-0.08, 0.34), (0.08, 0.43), (0.24, 0.48), (0.24, 0.60), (-0.25, 0.60), (-0.30, 0.2)]
     f.mark(face, spline(_side(f, *jaw)), "shade", 0.55, 1.8)
     f.mark(face, _side(f, *ellipse((_EYE[0] - 0.01, _EYE[1] - 0.01), 0.095, 0.085)), f.skin * np.array([0.86, 0.72, 0.70]), 0.33, 2.2)
-    wing = [(tip[0] - 0.075, tip[1] - 0.035), (tip[0] - 0.088, tip[1] + 0.005), (tip[0] - 0.072, tip[1] + 0.034), (tip[0] - 0.045, tip[1] + 0.036)]
+    wing = [
+        (tip[0] - 0.075, tip[1] - 0.035),
+        (tip[0] - 0.088, tip[1] + 0.005),
+        (tip[0] - 0.072, tip[1] + 0.034),
+        (tip[0] - 0.045, tip[1] + 0.036),
+    ]
     f.mark(face, taper(_side(f, *wing), 0.0105, 0.5), line, 0.75, vital=True)
     _mark_at(f, f"{_near(f)} nostril", tip[0] - 0.07, tip[1] + 0.025)
     _mark_at(f, f"{_near(f)} cheek", 0.17, 0.20)
@@ -110,7 +115,16 @@ def _flesh(f: Figure, face: Item, line: Rgb) -> None:
 
 def _ear(f: Figure) -> None:
     k = f.is_.face.ear_size
-    outline = [(-0.115, -0.02), (-0.08, -0.055 * k), (-0.02, -0.045 * k), (0.0, 0.03), (-0.03, 0.11), (-0.055, 0.085 + 0.105 * k), (-0.09, 0.16), (-0.12, 0.07)]
+    outline = [
+        (-0.115, -0.02),
+        (-0.08, -0.055 * k),
+        (-0.02, -0.045 * k),
+        (0.0, 0.03),
+        (-0.03, 0.11),
+        (-0.055, 0.085 + 0.105 * k),
+        (-0.09, 0.16),
+        (-0.12, 0.07),
+    ]
     ear = f.add(spline(_side(f, *outline)), f.skin * np.array([0.97, 0.9, 0.88]), Part.EAR, 161.5, shade=0.3, drop=0.3)
     inner = taper(_side(f, (-0.02, 0.0), (-0.075, -0.01), (-0.09, 0.06), (-0.05, 0.12)), 0.014)
     f.mark(ear, inner, "deep", 0.5)
@@ -134,12 +148,25 @@ def _eye(f: Figure, face: Item, line: Rgb) -> None:
     f.mark(ball, _side(f, *ellipse(iris + point(0.008 * size, 0), r * 0.22, r * 0.5)), np.array([0.07, 0.05, 0.07]), 1, vital=True)
     lid = [(cx - 0.09, cy - h * 1.4), (cx + 0.09, cy - h * 1.4), (cx + 0.08, cy - h * 0.5), (cx, cy - h * 0.62), (cx - 0.09, cy - h * 0.3)]
     f.mark(ball, _side(f, *lid), np.array([0.25, 0.18, 0.25]), 0.38, 0.5)
-    f.plain(_side(f, *ellipse(iris + point(0.004, -0.024 * size), 0.011 * size, 0.017 * size, n=10)), np.ones(3), Part.EYES, 153, emission=0.8)
+    f.plain(
+        _side(f, *ellipse(iris + point(0.004, -0.024 * size), 0.011 * size, 0.017 * size, n=10)), np.ones(3), Part.EYES, 153, emission=0.8
+    )
     lash = body.lash
-    wing = [back, (cx - 0.02 * size, cy - h * 0.74), top, (front[0] + 0.012, cy - h * 0.55), (front[0] + 0.035 + 0.025 * lash, cy - h * 0.75 - 0.01 * lash)]
+    wing = [
+        back,
+        (cx - 0.02 * size, cy - h * 0.74),
+        top,
+        (front[0] + 0.012, cy - h * 0.55),
+        (front[0] + 0.035 + 0.025 * lash, cy - h * 0.75 - 0.01 * lash),
+    ]
     f.plain(taper(_side(f, *wing), 0.020 * size * (0.65 + 0.35 * lash) * 0.78, 0.66), line * 0.45, Part.EYES, 154)
     f.plain(taper(_side(f, back, (cx, cy + low * 0.82), (front[0], cy + low * 0.4)), 0.006, 0.35), line, Part.EYES, 154, alpha=0.7)
-    f.mark(face, taper(_side(f, (cx - 0.06 * size, cy - h - 0.008), (cx, cy - h - 0.032), (cx + 0.05 * size, cy - h - 0.02)), 0.0075), line, 0.55)
+    f.mark(
+        face,
+        taper(_side(f, (cx - 0.06 * size, cy - h - 0.008), (cx, cy - h - 0.032), (cx + 0.05 * size, cy - h - 0.02)), 0.0075),
+        line,
+        0.55,
+    )
     near = _near(f)
     for name, p in (("pupil", iris), ("eye inner", front), ("eye outer", back), ("upper lid", top), ("lower lid", bottom)):
         _mark_at(f, f"{near} {name}", *p)
@@ -150,7 +177,11 @@ def _brow(f: Figure, line: Rgb) -> None:
     sign = 1 if f.profile > 0 else -1
     y = _EYE[1] - 0.145 - e.brow_raise * 0.05 - g.brow_height + sign * e.brow_skew * 0.032
     inner = -e.brow_inner * 0.055 + np.sin(g.brow_angle) * 0.03
-    stroke = [(0.362, y + inner + 0.014), (0.285, y - 0.016 + inner * 0.25), (0.175, y + 0.022 + e.brow_inner * 0.028 - np.sin(g.brow_angle) * 0.02)]
+    stroke = [
+        (0.362, y + inner + 0.014),
+        (0.285, y - 0.016 + inner * 0.25),
+        (0.175, y + 0.022 + e.brow_inner * 0.028 - np.sin(g.brow_angle) * 0.02),
+    ]
     colour = f.hair_colour * 0.62 + line * 0.22
     f.plain(taper(_side(f, *stroke), 0.0185 * f.body.brow * (1 + 0.15 * f.body.age), 0.3), colour, Part.BROW, 155)
     for name, p in zip(("inner", "middle", "outer"), stroke, strict=True):
@@ -170,11 +201,24 @@ def _mouth(f: Figure, face: Item, line: Rgb) -> None:
             f.plain(_side(f, (0.386, 0.304), corner, (0.34, 0.325), (0.384, 0.318)), np.array([0.98, 0.96, 0.92]), Part.MOUTH, 157.1)
     upper = [corner, (0.335, 0.298 - 0.008 * full), (0.396 + 0.014 * full, 0.276), (0.400 + 0.016 * full, 0.292), (0.375, 0.314)]
     f.plain(spline(_side(f, *upper), True, 4), colour * 0.92, Part.MOUTH, 156.5, alpha=0.9)
-    lower = [(corner[0] + 0.02, corner[1] + 0.006), (0.374, 0.320 + drop), (0.394 + 0.012 * full, 0.338 + drop), (0.386, 0.360 + drop), (0.335, 0.352 + drop)]
+    lower = [
+        (corner[0] + 0.02, corner[1] + 0.006),
+        (0.374, 0.320 + drop),
+        (0.394 + 0.012 * full, 0.338 + drop),
+        (0.386, 0.360 + drop),
+        (0.335, 0.352 + drop),
+    ]
     f.plain(spline(_side(f, *lower), True, 4), np.clip(colour * 1.08, 0, 1), Part.MOUTH, 156, alpha=0.85)
     if e.mouth_open <= 0.1:
         f.plain(taper(_side(f, (0.382, 0.317), (0.33, 0.322 - curve * 0.006), corner), 0.0095, 0.5), line * 0.75, Part.MOUTH, 157)
-    f.mark(face, taper(_side(f, (corner[0] - 0.004, corner[1] - 0.025), (corner[0] - 0.016, corner[1]), (corner[0] - 0.008, corner[1] + 0.025)), 0.008), line, 0.5)
+    f.mark(
+        face,
+        taper(
+            _side(f, (corner[0] - 0.004, corner[1] - 0.025), (corner[0] - 0.016, corner[1]), (corner[0] - 0.008, corner[1] + 0.025)), 0.008
+        ),
+        line,
+        0.5,
+    )
     _mark_at(f, f"mouth {_near(f)}", *corner)
 
 
@@ -182,7 +226,9 @@ def _beard(f: Figure) -> None:
     outline = [(-0.12, 0.02), (-0.05, 0.02), (0.02, 0.20), (0.16, 0.27), (0.27, 0.27), (0.31, 0.33), (0.36, 0.375), (0.40, 0.44), (0.38, 0.62), (0.24, 0.68),
                (0.04, 0.56), (-0.12, 0.36)]  # fmt: skip
     item = f.add(spline(_side(f, *outline)), f.hair_colour, Part.FACIAL_HAIR, 155.5, shade=0.5)
-    dark = [taper(_side(f, (x * 0.9, 0.26 + abs(x - 0.3) * 0.1), (x, 0.42), (x * 0.8 + 0.07, 0.62)), 0.016) for x in np.linspace(-0.05, 0.36, 8)]
+    dark = [
+        taper(_side(f, (x * 0.9, 0.26 + abs(x - 0.3) * 0.1), (x, 0.42), (x * 0.8 + 0.07, 0.62)), 0.016) for x in np.linspace(-0.05, 0.36, 8)
+    ]
     f.mark(item, dark, "shade", 0.6, 0.3)
 
 

@@ -97,7 +97,9 @@ def _cap(style: Side) -> Points:
 def _combing(style: Side, rng: np.random.Generator) -> list[Strand]:
     if style.knot or style.tail:
         to = style.knot[:2] if style.knot else style.tail[0]
-        return combed([(0.30, -0.34), (0.10, -0.10), (-0.20, 0.16)], [to, to], [(0.05, -0.48), (-0.16, -0.26), (-0.40, 0.0)], 15, 0.013, rng)
+        return combed(
+            [(0.30, -0.34), (0.10, -0.10), (-0.20, 0.16)], [to, to], [(0.05, -0.48), (-0.16, -0.26), (-0.40, 0.0)], 15, 0.013, rng
+        )
     crown = (-0.26, -0.48)
     tips = [(0.33, -0.36), (0.08, -0.04), (-0.20, style.low - 0.04), (-0.42, style.low - 0.06)]
     return combed([crown, crown], tips, [(0.16, -0.52), (-0.04, -0.26), (-0.36, -0.10), (-0.50, -0.20)], 15, 0.013, rng)
@@ -111,11 +113,26 @@ def _hang(made: Hair, style: Side) -> None:
 
     back = [(-0.20, -0.30), (-0.52, -0.2), at(-0.62, 0.1), at(-0.70, 0.5), at(-0.68, 0.9), at(-0.66, end - 0.2), at(-0.50, end), at(-0.34, end - 0.12),
             at(-0.22, end + 0.02), at(-0.10, end - 0.3), at(-0.05, 0.8), at(-0.10, 0.4)]  # fmt: skip
-    strands = [(points((x * 0.7 - 0.1, -0.2), at(x, 0.3), at(x, 0.8), at(x * 0.95, end - 0.1)), 0.018) for x in np.linspace(-0.62, -0.16, 9)]
+    strands = [
+        (points((x * 0.7 - 0.1, -0.2), at(x, 0.3), at(x, 0.8), at(x * 0.95, end - 0.1)), 0.018) for x in np.linspace(-0.62, -0.16, 9)
+    ]
     made.back = Layer([spline(np.array(back))], strands)
     # what falls behind the ear lies over the skull and the shoulder
     made.front.outlines.append(
-        spline(np.array([(-0.10, -0.05), (-0.16, 0.2), at(-0.18, 0.55), at(-0.26, 0.95), at(-0.44, 0.8), at(-0.60, 0.45), (-0.56, 0.0), (-0.3, -0.2)]))
+        spline(
+            np.array(
+                [
+                    (-0.10, -0.05),
+                    (-0.16, 0.2),
+                    at(-0.18, 0.55),
+                    at(-0.26, 0.95),
+                    at(-0.44, 0.8),
+                    at(-0.60, 0.45),
+                    (-0.56, 0.0),
+                    (-0.3, -0.2),
+                ]
+            )
+        )
     )
     made.front.strands += [(points((x * 0.7, -0.1), at(x, 0.2), at(x * 1.05 - 0.03, 0.7)), 0.014) for x in np.linspace(-0.52, -0.22, 6)]
 
@@ -132,7 +149,7 @@ def _curl(made: Hair, style: Side, rng: np.random.Generator) -> None:
     around = np.array([(0.30, -0.42), (0.16, -0.56), (-0.02, -0.62), (-0.22, -0.60), (-0.40, -0.48), (-0.52, -0.30), (-0.56, -0.08), (-0.50, 0.12),
                        (-0.38, style.low)]) * (1 + style.volume, 1 + style.volume)  # fmt: skip
     for x, y in around:
-        made.front.outlines.append(ellipse((x, y), *(rng.uniform(0.85, 1.15, 2) * r), n=14))
+        made.front.outlines.append(ellipse((x, y), r * rng.uniform(0.85, 1.15), r * rng.uniform(0.85, 1.15), n=14))
     inner = [(0.22, -0.30), (0.10, -0.14), (0.03, 0.0), (-0.14, 0.10), (-0.22, 0.22)]
     made.front.outlines += [ellipse(p, r * 0.8, r * 0.8, n=14) for p in inner]
     made.front.strands = [curl((x, y), r * 0.6, rng.uniform(0, 6)) for x, y in around] + [

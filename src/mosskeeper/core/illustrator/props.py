@@ -17,7 +17,6 @@ from mosskeeper.core.illustrator.skeleton import Posture, arms_swapped, brought_
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
 from mosskeeper.core.illustrator.vocabulary.people import body_of
 
-
 _APART = {"map": 0.44, "book": 0.26, "basket": 0.22, "net": 0.12, "broom": 0.14, "staff": 0.12, "kite": 0.14}  # of two hands, hh
 HEADROOM = {"umbrella": 0.75, "staff": 0.25, "kite": 0.5, "net": 0.3}  # hh that a prop needs above the head in whole figures
 _USUALLY_BOTH = ("map",)

@@ -33,6 +33,7 @@ _NOSE_TURN = 0.13  # hh by which the nose of a fully turned three-quarter head l
 _PROFILE_FROM = 0.5  # nose beside the middle of the ears, over their distance, from which a head is in profile
 _NOD = 0.34  # radians by which a head in profile tips
 _REACH = 9.0  # hh: joints farther from the neck are drawn in
+_SHORTEST = 0.05  # hh of a bone
 _BONES = (("neck", "hips"), ("right shoulder", "right elbow"), ("left shoulder", "left elbow"), ("right elbow", "right wrist"),
           ("left elbow", "left wrist"), ("right hip", "right knee"), ("left hip", "left knee"), ("right knee", "right ankle"),
           ("left knee", "left ankle"))  # fmt: skip
@@ -148,6 +149,10 @@ def given(body: Proportions, usual: Posture, skeleton: ArrayLike) -> Posture:
     reach = p - p[AT["neck"]]
     far = np.hypot(*reach.T)
     p = p[AT["neck"]] + reach * np.minimum(1, _REACH / np.maximum(far, 1e-9))[:, None]
+    for name, parent in _PARENT.items():  # a bone that points at the viewer still has a direction
+        bone = p[AT[name]] - p[AT[parent]]
+        if np.hypot(*bone) < _SHORTEST:
+            p[AT[name]] = p[AT[parent]] + (0, _SHORTEST)
     head = _held(p, usual.head)
     for name, at in _head(p[AT["neck"]], body, head).items():
         p[AT[name]] = at
@@ -235,7 +240,10 @@ def arms_swapped(p: Posture) -> Posture:
     out = p.joints.copy()
     for side, other in (("right", "left"), ("left", "right")):
         for joint in ("elbow", "wrist"):
-            out[AT[f"{side} {joint}"]] = p.joint(f"{side} shoulder") + (p.joint(f"{other} {joint}") - p.joint(f"{other} shoulder")) * (-1, 1)
+            out[AT[f"{side} {joint}"]] = p.joint(f"{side} shoulder") + (p.joint(f"{other} {joint}") - p.joint(f"{other} shoulder")) * (
+                -1,
+                1,
+            )
     swap = {"right arm": "left arm", "left arm": "right arm"}
     return replace(p, joints=out, hands=p.hands[::-1], behind=tuple(swap.get(limb, limb) for limb in p.behind))
 
@@ -267,7 +275,13 @@ def _head(neck: Points, body: Proportions, head: Head) -> dict[str, Points]:
 
     if s:
         near, far = ("right", "left") if s > 0 else ("left", "right")
-        seen = {"nose": (0.46, 0.15), f"{near} eye": (0.29, 0.06), f"{far} eye": (0.35, 0.06), f"{near} ear": (-0.06, 0.09), f"{far} ear": (-0.02, 0.09)}
+        seen = {
+            "nose": (0.46, 0.15),
+            f"{near} eye": (0.29, 0.06),
+            f"{far} eye": (0.35, 0.06),
+            f"{near} ear": (-0.06, 0.09),
+            f"{far} ear": (-0.02, 0.09),
+        }
         return {name: at(s * x, y) for name, (x, y) in zip(seen, nodded(np.array(list(seen.values())), nod), strict=True)}
     turn = head.turn
     return {

@@ -34,7 +34,7 @@ def add(stage: Stage, weather: str) -> None:
         rng = stage.rng
         for y, alpha, slot in ((0.72, 0.30, 90.0), (0.90, 0.32, 98.5), (1.12, 0.34, 211.0)):
             bank = ellipse((0.5 + rng.uniform(-0.3, 0.3), y), 1.1, 0.09, 0, 40)
-            stage.plain(bank, stage.light.fog, Part.FOREGROUND, 0.5, slot, emission=1.0, alpha=alpha, blur=22.0, labelled=False)
+            stage.plain(bank, stage.light.fog, Part.SKY, 0.5, slot, emission=1.0, alpha=alpha, blur=22.0, labelled=False)
 
 
 def _clouds(stage: Stage) -> None:
@@ -53,21 +53,21 @@ def _flying_leaves(stage: Stage) -> None:
                 c, a = point(rng.uniform(-0.2, 1.2), rng.uniform(0.0, 1.15)), rng.uniform(-0.6, 0.6)
                 d = point(np.cos(a), np.sin(a)) * size
                 leaves.append(taper([c - d, c + point(0, size * 0.25), c + d], size * 0.36))
-            stage.plain(leaves, colour, Part.FOREGROUND, depth, slot + 0.01 * k, alpha=0.9, labelled=False)
+            stage.plain(leaves, colour, Part.SKY, depth, slot + 0.01 * k, alpha=0.9, labelled=False)
         gusts = [
             taper([(x, y), (x + 0.07, y - 0.012), (x + 0.16, y + 0.004)], 0.0014)
             for x, y in zip(rng.uniform(-0.2, 1.0, 10), rng.uniform(0, 1.1, 10), strict=True)
         ]
-        stage.plain(gusts, "f4f4ee", Part.FOREGROUND, depth, slot, emission=0.6, alpha=0.30, labelled=False)
+        stage.plain(gusts, "f4f4ee", Part.SKY, depth, slot, emission=0.6, alpha=0.30, labelled=False)
 
 
 def _streaks(stage: Stage, n: int, slot: float, length: float, alpha: float, depth: float, slant: float = -0.012) -> None:
     starts = np.stack([stage.rng.uniform(-0.4, 1.4, n), stage.rng.uniform(-0.2, 1.3, n)], 1)
     drops = [taper([p, p + point(slant, length)], 0.0011) for p in starts]
-    stage.plain(drops, "eef4fb", Part.FOREGROUND, depth, slot, emission=0.7, alpha=alpha, labelled=False)
+    stage.plain(drops, "eef4fb", Part.SKY, depth, slot, emission=0.7, alpha=alpha, labelled=False)
 
 
 def _flakes(stage: Stage, n: int, slot: float, size: float, alpha: float, depth: float) -> None:
     at = np.stack([stage.rng.uniform(-0.4, 1.4, n), stage.rng.uniform(-0.2, 1.3, n)], 1)
     flakes = [ellipse(p, r, r, n=8) for p, r in zip(at, stage.rng.uniform(0.5, 1.3, n) * size, strict=True)]
-    stage.plain(flakes, "fbfdff", Part.FOREGROUND, depth, slot, emission=0.8, alpha=alpha, labelled=False)
+    stage.plain(flakes, "fbfdff", Part.SKY, depth, slot, emission=0.8, alpha=alpha, labelled=False)

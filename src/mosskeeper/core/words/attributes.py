@@ -7,12 +7,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from mosskeeper.core.illustrator.camera import FRAMINGS
+from mosskeeper.core.illustrator.camera import FRAMINGS, SIDES
 from mosskeeper.core.illustrator.companions import COMPANIONS
+from mosskeeper.core.illustrator.description import WORN
 from mosskeeper.core.illustrator.hair import STYLES
 from mosskeeper.core.illustrator.headwear import HEADWEAR
 from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.props import PROPS
+from mosskeeper.core.illustrator.skeleton import ANGLES, GAZES, VIEWS
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, HAIR_COLOURS, SKINS
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.illustrator.vocabulary.light import MOODS, TIMES, WEATHERS
@@ -31,6 +33,7 @@ class Attribute:
 
 
 _NO_YES = ("no", "yes")
+_SHADES = {name: 0.25 for name in CLOTH if name.startswith(("pale ", "dark "))}
 
 ATTRIBUTES: dict[str, Attribute] = {
     "subject": Attribute(tuple(SUBJECTS)),
@@ -47,8 +50,9 @@ ATTRIBUTES: dict[str, Attribute] = {
     "expression": Attribute(tuple(EXPRESSIONS), {"calm": 4.0}),
     "outfit": Attribute(tuple(OUTFITS)),
     "pattern": Attribute(PATTERNS, {"plain": 36.0}),
-    "colour": Attribute(tuple(CLOTH)),
-    "trim": Attribute(tuple(CLOTH)),
+    "colour": Attribute(tuple(CLOTH), _SHADES),
+    "trim": Attribute(tuple(CLOTH), _SHADES),
+    **{thing: Attribute(_NO_YES, {"no": 60.0}) for thing in WORN},
     "prop": Attribute(tuple(PROPS), {"nothing": 70.0}),
     "companion": Attribute(tuple(COMPANIONS), {"nobody": 70.0}),
     "place": Attribute(tuple(PLACES)),
@@ -56,6 +60,15 @@ ATTRIBUTES: dict[str, Attribute] = {
     "weather": Attribute(WEATHERS, {"clear": 14.0, "storm": 0.6}),
     "light": Attribute(tuple(MOODS), {"plain light": 45.0}),
     "pose": Attribute(tuple(POSES), {"standing": 3.0, "facing": 2.0, "kneeling": 0.6, "crouching": 0.3, "bowing": 0.4}),
+    "view": Attribute(VIEWS, {"free": 40.0}),
+    "gaze": Attribute(GAZES, {"level": 36.0}),
+    "turned": Attribute(("free", "left", "right"), {"free": 60.0}),
+    "hand": Attribute(("free", "left", "right", "both"), {"free": 200.0}),
+    "side": Attribute(SIDES, {"centre": 30.0}),
+    "angle": Attribute(ANGLES, {"level": 40.0}),
     "framing": Attribute(FRAMINGS, {"half": 2.0, "close": 0.4, "wide": 0.4}),
     "finish": Attribute(tuple(FINISHES), {"gouache": 60.0}),
 }
+
+# Attributes of the whole picture; all others belong to a person.
+OF_PICTURE = ("place", "time", "weather", "light", "framing", "angle", "finish", "companion")

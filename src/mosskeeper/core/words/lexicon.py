@@ -8,13 +8,15 @@ from __future__ import annotations
 
 from functools import cache
 
+from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
+
 # attribute → value → phrases. Plurals and the value's own name are added by `meanings`.
 _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
     "subject": {
-        "woman": ("young woman", "lady", "she", "female"),
-        "man": ("young man", "gentleman", "he", "male", "fellow"),
+        "woman": ("young woman", "lady", "she", "female", "mother", "sister", "wife", "aunt"),
+        "man": ("young man", "gentleman", "he", "male", "fellow", "father", "husband", "uncle"),
         "girl": ("little girl", "schoolgirl", "daughter"),
-        "boy": ("little boy", "schoolboy", "lad", "son"),
+        "boy": ("little boy", "schoolboy", "lad", "son", "brother"),
         "old woman": ("elderly woman", "grandmother", "old lady", "granny", "aged woman", "crone"),
         "old man": ("elderly man", "grandfather", "old gentleman", "aged man", "grandpa"),
     },
@@ -59,8 +61,8 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "headscarf": ("kerchief", "head scarf", "bandana"), "none": ("bareheaded", "hatless"),
     },
     "build": {
-        "slight": ("slim", "thin", "slender", "lean", "petite"), "sturdy": ("strong", "broad", "stocky", "muscular"),
-        "tall": ("lanky", "long legged"), "round": ("plump", "stout", "chubby", "fat"), "average": ("average build",),
+        "slight": ("slim", "thin", "slender", "thinner", "lean", "petite"), "sturdy": ("strong", "broad", "stocky", "muscular"),
+        "tall": ("lanky", "long legged", "taller"), "round": ("plump", "stout", "chubby", "fat"), "average": ("average build",),
     },
     "pattern": {
         "plain": ("unpatterned",), "striped": ("stripes", "stripy"), "dotted": ("dots", "spotted", "polka dots", "polka dotted"),
@@ -165,7 +167,7 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
     },
     "pose": {
         "standing": ("stands", "stand", "upright"),
-        "facing": ("front view", "facing the viewer", "facing forward", "front facing", "looking at the viewer", "from the front", "portrait pose"),
+        "facing": ("facing the viewer", "facing forward", "front facing", "looking at the viewer", "portrait pose"),
         "walking": ("walks", "walk", "strolling", "striding", "stepping", "going"),
         "running": ("runs", "run", "hurrying", "rushing", "racing"),
         "dancing": ("dances", "dance", "twirling", "leaping"),
@@ -175,6 +177,7 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "arms wide": ("open arms", "arms outstretched", "welcoming", "arms spread"),
         "pointing": ("points", "point", "pointing ahead"),
         "carrying": ("arms bent", "hands before her", "hands before him", "both hands forward"),
+        "hands behind back": ("hands behind her back", "hands behind his back", "hands behind the back", "arms behind her back", "arms behind his back"),
         "looking back": ("looks back", "over the shoulder", "looking over her shoulder", "looking over his shoulder", "turning round"),
         "tiptoe": ("on tiptoe", "tiptoeing", "on her toes", "on his toes"),
         "crouching": ("crouched", "crouches", "squatting", "ducking"),
@@ -185,6 +188,40 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "hands on hips": ("arms akimbo", "hand on hip", "hands on her hips", "hands on his hips"),
         "waving": ("waves", "wave", "greeting", "saying hello", "beckoning"),
     },
+    "view": {
+        "front": ("front view", "from the front", "head on", "face to face"),
+        "three-quarter": ("three quarter view", "three quarter profile", "half turned", "three quarters"),
+        "profile": ("in profile", "side view", "from the side", "seen from the side", "profile view"),
+    },
+    "gaze": {
+        "up": ("looking up", "looks up", "gazing up", "head raised", "upturned face", "looking at the sky"),
+        "down": ("looking down", "looks down", "gazing down", "head bowed", "bowed head", "lowered head", "looking at the ground"),
+    },
+    "angle": {
+        "above": ("from above", "seen from above", "high angle", "overhead view", "bird's eye view"),
+        "below": ("from below", "seen from below", "low angle", "worm's eye view"),
+        "level": ("eye level", "at eye level"),
+    },
+    "side": {
+        "left": ("on the left", "at the left", "left of the picture", "left side"),
+        "right": ("on the right", "at the right", "right of the picture", "right side"),
+        "centre": ("in the middle", "centred", "centered", "in the centre"),
+    },
+    "turned": {
+        "left": ("facing left", "turned left", "looking left", "to the left"),
+        "right": ("facing right", "turned right", "looking right", "to the right"),
+    },
+    "hand": {
+        "left": ("in her left hand", "in his left hand", "in the left hand", "left handed"),
+        "right": ("in her right hand", "in his right hand", "in the right hand", "right handed"),
+        "both": ("in both hands", "with both hands", "in her hands", "in his hands", "two handed"),
+    },
+    "necklace": {"yes": ("necklace", "beads", "amber beads", "string of beads", "pendant")},
+    "earrings": {"yes": ("earrings", "earring", "ear rings", "ear drops")},
+    "gloves": {"yes": ("gloves", "glove", "mittens", "gloved")},
+    "scarf": {"yes": ("scarf", "neckerchief", "muffler", "shawl")},
+    "bag": {"yes": ("bag", "satchel", "shoulder bag", "messenger bag")},
+    "belt": {"yes": ("belt", "belted", "leather belt")},
     "framing": {
         "close": ("close up", "closeup", "face only", "extreme close up"),
         "bust": ("portrait", "head and shoulders", "bust portrait", "headshot"),
@@ -206,11 +243,22 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
     },
 }  # fmt: skip
 
+# Words for several persons: who they are, in turn, and how many there are without a number.
+GROUPS: dict[str, tuple[tuple[str, ...], int]] = {
+    "children": (("girl", "boy"), 2), "kids": (("girl", "boy"), 2), "siblings": (("girl", "boy"), 2), "twins": (("girl", "girl"), 2),
+    "couple": (("woman", "man"), 2), "lovers": (("woman", "man"), 2), "people": (("woman", "man", "old woman"), 2), "friends": (("woman", "man"), 2),
+    "adults": (("woman", "man"), 2), "family": (("woman", "man", "girl"), 3), "parents": (("woman", "man"), 2), "grandparents": (("old woman", "old man"), 2),
+    "trio": (("woman", "man", "girl"), 3), "persons": (("woman", "man", "old woman"), 2),
+}  # fmt: skip
+PLURALS = frozenset(
+    ["women", "men", "girls", "boys", "ladies", "gentlemen", "lads", "daughters", "sons", "sisters", "brothers", "mothers", "fathers", "grandmothers", "grandfathers"]
+) | {"old women", "old men", "young women", "young men", "little girls", "little boys", "elderly women", "elderly men"}  # fmt: skip
+
 # Words of the story's world: understood, and of no effect on the drawing.
 KNOWN_WITHOUT_EFFECT = {
     "moss keeper": "a trade of Ollowmere", "lamplighter": "a trade of Ollowmere", "messenger": "a trade",
     "gardener": "a trade", "librarian": "a trade", "person": "somebody", "character": "somebody",
-    "figure": "somebody", "someone": "somebody", "young": "age comes with woman, man, girl or boy",
+    "figure": "somebody", "someone": "somebody", "crowd": "at most three figures are drawn", "young": "age comes with woman, man, girl or boy",
     "outdoors": "the place decides", "indoors": "the place decides", "storybook": "all finishes are",
     "illustration": "all pictures here are", "picture": "all pictures here are", "drawing": "all pictures here are",
 }  # fmt: skip
@@ -226,8 +274,8 @@ COLOUR_WORDS: dict[str, tuple[str, str, str]] = {
     "amber": ("mustard", "ginger", "amber"), "blond": ("cream", "straw", ""), "blonde": ("cream", "straw", ""),
     "straw": ("sand", "straw", "amber"), "fair": ("cream", "flaxen", ""), "flaxen": ("cream", "flaxen", ""),
     "green": ("leaf", "teal", "green"), "leaf green": ("leaf", "teal", "green"), "moss": ("moss", "teal", "green"),
-    "moss green": ("moss", "teal", "green"), "olive": ("moss", "teal", "green"), "dark green": ("leaf", "teal", "green"),
-    "pale green": ("moss", "teal", "sea"), "emerald": ("leaf", "teal", "green"), "lichen": ("moss", "teal", "green"),
+    "moss green": ("moss", "teal", "green"), "olive": ("moss", "teal", "green"), "dark green": ("dark leaf", "teal", "green"),
+    "pale green": ("pale leaf", "teal", "sea"), "emerald": ("leaf", "teal", "green"), "lichen": ("moss", "teal", "green"),
     "teal": ("teal", "teal", "sea"), "turquoise": ("teal", "teal", "sea"), "sea green": ("teal", "teal", "sea"),
     "blue": ("navy", "teal", "sky"), "navy": ("navy", "ink", "slate"), "navy blue": ("navy", "ink", "slate"),
     "dark blue": ("navy", "ink", "slate"), "indigo": ("navy", "ink", "slate"), "sky blue": ("sky", "teal", "sky"),
@@ -238,18 +286,35 @@ COLOUR_WORDS: dict[str, tuple[str, str, str]] = {
     "snow white": ("white", "white", ""), "cream": ("cream", "flaxen", ""), "ivory": ("cream", "flaxen", ""),
     "linen": ("sand", "flaxen", ""), "sand": ("sand", "flaxen", "amber"), "beige": ("sand", "flaxen", ""),
     "brown": ("brown", "walnut", "hazel"), "chestnut": ("brown", "chestnut", "umber"), "walnut": ("brown", "walnut", "hazel"),
-    "dark brown": ("brown", "chestnut", "umber"), "light brown": ("sand", "walnut", "amber"), "hazel": ("brown", "walnut", "hazel"),
+    "dark brown": ("dark brown", "chestnut", "umber"), "light brown": ("sand", "walnut", "amber"), "hazel": ("brown", "walnut", "hazel"),
     "pink": ("rose", "copper", ""), "rose": ("rose", "copper", ""), "lilac": ("lilac", "plum", "violet"),
     "lavender": ("lilac", "plum", "violet"), "purple": ("plum", "plum", "violet"), "violet": ("plum", "plum", "violet"),
     "plum": ("plum", "plum", "violet"), "ink": ("charcoal", "ink", "umber"), "soot": ("charcoal", "soot", "umber"),
 }  # fmt: skip
+
+# How a word before a colour changes cloth of that colour.
+SHADES = {"pale": "pale", "light": "pale", "faded": "pale", "soft": "pale", "washed out": "pale", "dark": "dark", "deep": "dark", "rich": "dark", "bright": "",
+          "dusty": "pale", "warm": "", "strong": ""}  # fmt: skip
+
+
+def shaded(words: str) -> tuple[str, str, str] | None:
+    """What a colour word means for cloth, hair and eyes, with or without a word like "pale" before it; None: no colour."""
+    if words in COLOUR_WORDS:
+        return COLOUR_WORDS[words]
+    shade, _, colour = words.partition(" ")
+    if shade not in SHADES or colour not in COLOUR_WORDS:
+        return None
+    cloth, hair, eyes = COLOUR_WORDS[colour]
+    named = f"{SHADES[shade]} {cloth}".strip()
+    return (named if named in CLOTH else cloth, hair, eyes)
+
 
 # Nouns that a colour can belong to, and where it goes: cloth colour, trim, hair or eyes.
 NOUNS: dict[str, str] = {
     **dict.fromkeys(("hair", "braid", "braids", "curls", "plait", "plaits", "bun", "ponytail", "bob", "pigtails", "locks",
                      "beard", "waves", "topknot"), "hair colour"),
     **dict.fromkeys(("eyes", "eye", "eyed"), "eyes"),
-    **dict.fromkeys(("trim", "trimmed", "collar", "scarf", "lining", "trousers", "cuffs", "edging", "sash", "hat", "cap"), "trim"),
+    **dict.fromkeys(("trim", "trimmed", "collar", "scarf", "shawl", "lining", "trousers", "cuffs", "edging", "sash", "hat", "cap", "gloves", "mittens"), "trim"),
 }  # fmt: skip
 
 _FILLER = """
@@ -257,10 +322,14 @@ a an the of in on at by with and or to from for into over under near up her his 
 very wearing wears dressed clad holding holds carrying has having who which as against before behind beside between
 below above upon along across among amid inside outside toward towards while when where looking there here one own all
 around through each every other another both few many more most so too just also full big small large little nice
-beautiful
+beautiful please
 """
 FILLER = frozenset(_FILLER.split())
 NEGATIONS = ("without", "no", "not", "never")
+
+
+# Attributes whose values are no words by themselves: "left", "front".
+_NO_OWN_NAME = ("skin", "view", "gaze", "angle", "side", "turned", "hand")
 
 
 @cache
@@ -269,9 +338,7 @@ def meanings() -> dict[str, tuple[tuple[str, str], ...]]:
     out: dict[str, list[tuple[str, str]]] = {}
     for attribute, values in _PHRASES.items():
         for value, phrases in values.items():
-            own = () if value in ("yes", "no", "none", "average") else (value,)
-            if attribute == "skin":
-                own = ()
+            own = () if value in ("yes", "no", "none", "average") or attribute in _NO_OWN_NAME else (value,)
             for phrase in (*own, *phrases):
                 out.setdefault(phrase, []).append((attribute, value))
     for phrase, said in list(out.items()):
@@ -281,7 +348,7 @@ def meanings() -> dict[str, tuple[tuple[str, str], ...]]:
 
 
 def _plural(phrase: str) -> str:
-    irregular = {"woman": "women", "man": "men", "lady": "ladies"}
+    irregular = {"woman": "women", "man": "men", "lady": "ladies", "gentleman": "gentlemen", "wife": "wives"}
     head, _, last = phrase.rpartition(" ")
     if last in irregular:
         last = irregular[last]
@@ -297,4 +364,4 @@ def _plural(phrase: str) -> str:
 @cache
 def vocabulary() -> tuple[str, ...]:
     """Every phrase that is known, for offering the nearest one."""
-    return tuple(sorted({*meanings(), *COLOUR_WORDS, *NOUNS, *KNOWN_WITHOUT_EFFECT}))
+    return tuple(sorted({*meanings(), *COLOUR_WORDS, *NOUNS, *GROUPS, *KNOWN_WITHOUT_EFFECT}))

@@ -4,22 +4,28 @@ from __future__ import annotations
 
 import hashlib
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Literal
 
 from rapidfuzz import fuzz, process
 
+from mosskeeper.core.words.attributes import OF_PICTURE
+from mosskeeper.core.words.figures import CONNECTING, NUMBERS, cast
+from mosskeeper.core.words.instructions import Instruction, instructions
 from mosskeeper.core.words.lexicon import (
     COLOUR_WORDS,
     FILLER,
+    GROUPS,
     KNOWN_WITHOUT_EFFECT,
     NEGATIONS,
     NOUNS,
     meanings,
+    shaded,
     vocabulary,
 )
+from mosskeeper.core.words.reading import Kind, Phrase, Token
 
-Kind = Literal["understood", "negated", "name", "filler", "unknown"]
+Scores = dict[str, dict[str, float]]  # attribute → value → score
 _TOKEN = re.compile(r"[A-Za-zÀ-ÿ]+(?:'[a-z]+)?|[0-9]+|[,.;:!?\n]")
 _LONGEST = 5  # words of the longest phrase
 _NEAR_ENOUGH = 82  # rapidfuzz score of a suggestion worth showing
@@ -39,83 +45,105 @@ class Span:
 
 
 @dataclass(frozen=True, slots=True)
+class Figure:
+    """What a prompt says about one person besides the first."""
+
+    wanted: Scores = field(default_factory=dict)
+    unwanted: Scores = field(default_factory=dict)
+    likeness: int | None = None
+    behind: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class Understanding:
     spans: tuple[Span, ...] = ()
-    wanted: dict[str, dict[str, float]] = field(default_factory=dict)  # attribute → value → score
-    unwanted: dict[str, dict[str, float]] = field(default_factory=dict)
+    wanted: Scores = field(default_factory=dict)  # about the picture and its first person
+    unwanted: Scores = field(default_factory=dict)
     likeness: int | None = None  # a person's name stands for one face
+    others: tuple[Figure, ...] = ()
 
     @property
     def unknown(self) -> list[Span]:
         return [s for s in self.spans if s.kind == "unknown"]
 
     @property
+    def instructions(self) -> list[Span]:
+        return [s for s in self.spans if s.kind == "instruction"]
+
+    @property
     def understood_anything(self) -> bool:
-        return bool(self.wanted or self.unwanted or self.likeness is not None)
+        return bool(self.wanted or self.unwanted or self.others or self.likeness is not None)
 
 
-@dataclass(slots=True)
-class _Token:
-    start: int
-    end: int
-    text: str
-    used: bool = False
-
-    @property
-    def word(self) -> str:
-        return self.text.lower()
-
-    @property
-    def stop(self) -> bool:
-        return not self.text[0].isalnum()
-
-
-@dataclass(slots=True)
-class _Found:
-    """A phrase that was recognised: tokens first … last, and what it says."""
-
-    first: int
-    last: int
-    says: list[tuple[str, str]]
-    kind: Kind = "understood"
-    note: str = ""
-    nearest: str = ""
-
-
-def understand(text: str) -> Understanding:
+def understand(text: str, emphasis: Mapping[str, float] | None = None) -> Understanding:
     """Reads a prompt.
 
     Phrases are matched before words, the longest first. A colour belongs to the next noun of its clause (or, if
     none follows, to the one before); "without" and "no" turn the rest of their clause into unwanted things. An
     unknown capitalised word is taken for a name, which stands for one face. The method is ours.
+
+    Parameters
+    ----------
+    emphasis : factors on what single phrases say (lower case), 0…2; 1 where none is given.
     """
-    tokens = [_Token(m.start(), m.end(), m.group()) for m in _TOKEN.finditer(text)]
-    found = _phrases(tokens)
+    tokens = [Token(m.start(), m.end(), m.group()) for m in _TOKEN.finditer(text)]
+    told = instructions(text)
+    found = _instructing(tokens, told)
+    found += _phrases(tokens)
     found += _colours(tokens, found)
-    negated = _negations(tokens, found)
+    negated = _negations(tokens, found) | _sent_away(tokens, told)
     found += _rest(tokens)
     found.sort(key=lambda f: f.first)
+    for f in found:
+        if f.kind == "understood" and f.says and f.first in negated:
+            f.kind = "negated"
 
-    wanted: dict[str, dict[str, float]] = {}
-    unwanted: dict[str, dict[str, float]] = {}
-    names: list[str] = []
+    who = cast(found, tokens)
+    wanted: list[Scores] = [{} for _ in who.subjects]
+    unwanted: list[Scores] = [{} for _ in who.subjects]
     spans = []
     for f in found:
-        kind = f.kind
-        if kind == "understood" and f.says and f.first in negated:
-            kind = "negated"
-        target = unwanted if kind == "negated" else wanted
-        for attribute, value in f.says:
-            target.setdefault(attribute, {})[value] = 1.0
         start, end = tokens[f.first].start, tokens[f.last].end
-        if kind == "name":
-            names.append(text[start:end].lower())
-        spans.append(Span(start, end, text[start:end], kind, tuple(f.says), f.note, f.nearest))
-    likeness = int.from_bytes(hashlib.sha256(" ".join(names).encode()).digest()[:4], "big") if names else None
-    return Understanding(tuple(spans), wanted, unwanted, likeness)
+        score = (emphasis or {}).get(text[start:end].lower(), 1.0)
+        target = unwanted if f.kind == "negated" else wanted
+        for attribute, value in f.says:
+            if attribute == "subject" and f.kind != "negated":
+                continue  # the cast says who is who
+            for n in (0,) if attribute in OF_PICTURE else who.owner.get(f.first, (0,)):
+                target[n].setdefault(attribute, {})[value] = score
+        if f.kind == "understood":
+            for attribute, value in f.says:
+                if attribute == "subject":
+                    _mention(wanted, who.owner.get(f.first, (0,)), who.subjects, value, score)
+        spans.append(Span(start, end, text[start:end], f.kind, tuple(f.says), f.note, f.nearest))
+    faces = [int.from_bytes(hashlib.sha256(name.encode()).digest()[:4], "big") if name else None for name in who.names]
+    others = tuple(Figure(wanted[i], unwanted[i], faces[i], who.behind[i]) for i in range(1, len(wanted)))
+    return Understanding(tuple(spans), wanted[0], unwanted[0], faces[0], others)
 
 
-def _phrases(tokens: list[_Token]) -> list[_Found]:
+def _mention(wanted: list[Scores], figures: tuple[int, ...], subjects: list[str | None], value: str, score: float) -> None:
+    for n in figures:
+        if len(figures) == 1 or subjects[n] == value:
+            wanted[n].setdefault("subject", {})[value] = score
+
+
+def _instructing(tokens: list[Token], told: list[Instruction]) -> list[Phrase]:
+    found = []
+    for instruction in told:
+        inside = [i for i, t in enumerate(tokens) if instruction.start <= t.start < instruction.end]
+        if inside:
+            for i in inside:
+                tokens[i].used = True
+            found.append(Phrase(inside[0], inside[-1], [], "instruction", instruction.note))
+    return found
+
+
+def _sent_away(tokens: list[Token], told: list[Instruction]) -> set[int]:
+    """Indices of tokens that an instruction wants to be gone."""
+    return {i for t in told if t.unwanted for i, token in enumerate(tokens) if t.end <= token.start < t.clause_end}
+
+
+def _phrases(tokens: list[Token]) -> list[Phrase]:
     known, found = meanings(), []
     for length in range(min(_LONGEST, len(tokens)), 0, -1):
         for i in range(len(tokens) - length + 1):
@@ -124,17 +152,18 @@ def _phrases(tokens: list[_Token]) -> list[_Found]:
                 continue
             phrase = " ".join(t.word for t in window)
             note = KNOWN_WITHOUT_EFFECT.get(phrase, "")
-            if phrase not in known and not note:
+            if phrase not in known and phrase not in GROUPS and not note:
                 continue
             if length == 1 and phrase in COLOUR_WORDS and phrase not in ("day",):
                 continue  # "moss", "ink": first see whether it colours something
             for t in window:
                 t.used = True
-            found.append(_Found(i, i + length - 1, list(known.get(phrase, ())), note=note))
+            says = [("subject", member) for member in dict.fromkeys(GROUPS[phrase][0])] if phrase in GROUPS else list(known.get(phrase, ()))
+            found.append(Phrase(i, i + length - 1, says, note=note))
     return found
 
 
-def _noun(found: _Found, tokens: list[_Token]) -> str | None:
+def _noun(found: Phrase, tokens: list[Token]) -> str | None:
     """What a colour beside this phrase would colour."""
     for attribute, _ in found.says:
         if attribute == "outfit":
@@ -146,34 +175,35 @@ def _noun(found: _Found, tokens: list[_Token]) -> str | None:
     return NOUNS.get(tokens[found.last].word)
 
 
-def _colours(tokens: list[_Token], phrases: list[_Found]) -> list[_Found]:
+def _colours(tokens: list[Token], phrases: list[Phrase]) -> list[Phrase]:
     nouns = {f.first: (f, target) for f in phrases if (target := _noun(f, tokens))}
     for i, t in enumerate(tokens):
         if not t.used and t.word in NOUNS:
             t.used = True
-            f = _Found(i, i, [])
+            f = Phrase(i, i, [])
             phrases.append(f)
             nouns[i] = (f, NOUNS[t.word])
     found = []
-    for length in (2, 1):
+    for length in (3, 2, 1):
         for i in range(len(tokens) - length + 1):
             window = tokens[i : i + length]
             colour = " ".join(t.word for t in window)
-            if colour not in COLOUR_WORDS or any(t.used for t in window):
+            meant = shaded(colour)
+            if meant is None or any(t.used for t in window):
                 continue
             target = _bound_to(i + length - 1, i, tokens, nouns)
             if target is None:
-                said = list(meanings().get(colour, ())) or [("colour", COLOUR_WORDS[colour][0])]
+                said = list(meanings().get(colour, ())) or [("colour", meant[0])]
             else:
-                value = COLOUR_WORDS[colour][{"colour": 0, "trim": 0, "hair colour": 1, "eyes": 2}[target]]
+                value = meant[{"colour": 0, "trim": 0, "hair colour": 1, "eyes": 2}[target]]
                 said = [(target, value)] if value else []
             for t in window:
                 t.used = True
-            found.append(_Found(i, i + length - 1, said, note="" if said else "no such colour here"))
+            found.append(Phrase(i, i + length - 1, said, note="" if said else "no such colour here"))
     return found
 
 
-def _bound_to(last: int, first: int, tokens: list[_Token], nouns: dict[int, tuple[_Found, str]]) -> str | None:
+def _bound_to(last: int, first: int, tokens: list[Token], nouns: dict[int, tuple[Phrase, str]]) -> str | None:
     for j in range(last + 1, len(tokens)):
         if tokens[j].stop or (tokens[j].word == "and" and _colour_follows(j, tokens) is False):
             break
@@ -187,11 +217,11 @@ def _bound_to(last: int, first: int, tokens: list[_Token], nouns: dict[int, tupl
     return None
 
 
-def _colour_follows(at: int, tokens: list[_Token]) -> bool:
+def _colour_follows(at: int, tokens: list[Token]) -> bool:
     return at + 1 < len(tokens) and tokens[at + 1].word in COLOUR_WORDS
 
 
-def _negations(tokens: list[_Token], found: list[_Found]) -> set[int]:
+def _negations(tokens: list[Token], found: list[Phrase]) -> set[int]:
     """Indices of tokens that stand under a negation: up to the end of its clause."""
     negated, active = set(), False
     inside = {i for f in found for i in range(f.first, f.last + 1)}
@@ -200,27 +230,27 @@ def _negations(tokens: list[_Token], found: list[_Found]) -> set[int]:
             active = False
         elif t.word in NEGATIONS and i not in inside:
             active, t.used = True, True
-            found.append(_Found(i, i, [], "filler"))
+            found.append(Phrase(i, i, [], "filler"))
         elif active:
             negated.add(i)
     return negated
 
 
-def _rest(tokens: list[_Token]) -> list[_Found]:
-    found: list[_Found] = []
+def _rest(tokens: list[Token]) -> list[Phrase]:
+    found: list[Phrase] = []
     for i, t in enumerate(tokens):
         if t.used or t.stop:
             continue
         t.used = True
-        if t.word in FILLER or t.text.isdigit():
-            found.append(_Found(i, i, [], "filler"))
+        if t.word in FILLER or t.word in CONNECTING or t.word in NUMBERS or t.text.isdigit():
+            found.append(Phrase(i, i, [], "filler"))
         elif t.text[0].isupper() and t.word not in vocabulary():
             if found and found[-1].kind == "name" and found[-1].last == i - 1:
                 found[-1].last = i
             else:
-                found.append(_Found(i, i, [], "name", note="a name: stands for one face"))
+                found.append(Phrase(i, i, [], "name", note="a name: stands for one face"))
         else:
-            found.append(_Found(i, i, [], "unknown", nearest=nearest(t.word)))
+            found.append(Phrase(i, i, [], "unknown", nearest=nearest(t.word)))
     return found
 
 

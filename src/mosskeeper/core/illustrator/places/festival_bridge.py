@@ -48,7 +48,7 @@ def build(s: Stage) -> None:
     _string(s, (0.10, 0.02), (0.90, 0.00), 0.13, 60.0)
     paper = [ellipse((s.rng.uniform(-0.2, 1.2), s.rng.uniform(0.0, 1.1)), 0.006, 0.003, s.rng.uniform(0, 3), 6) for _ in range(40)]
     for k in range(5):
-        s.plain(paper[k::5], _FLAGS[k], Part.FOREGROUND, 0.3, 98 + k * 0.01, emission=0.2, alpha=0.9, labelled=False)
+        s.plain(paper[k::5], _FLAGS[k], Part.SKY, 0.3, 98 + k * 0.01, emission=0.2, alpha=0.9, labelled=False)
 
 
 def _river(s: Stage) -> None:

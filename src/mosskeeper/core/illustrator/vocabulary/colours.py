@@ -38,6 +38,12 @@ CLOTH = _table(
     white="f4efe6", lilac="a493c4", leaf="4f8a4a", wine="7a2f3d", sand="cdb68a", brown="75503a",
 )  # fmt: skip
 
+_WHITEWASH, _PALER, _DARKER = rgb("f2f2f4"), 0.40, 0.66
+for _name in ("mustard", "brick", "teal", "moss", "rose", "plum", "slate", "rust", "lilac", "leaf", "sand", "brown"):
+    CLOTH[f"pale {_name}"] = CLOTH[_name] * (1 - _PALER) + _WHITEWASH * _PALER
+for _name in ("mustard", "brick", "teal", "navy", "moss", "rose", "plum", "slate", "sky", "rust", "lilac", "leaf", "sand", "brown"):
+    CLOTH[f"dark {_name}"] = CLOTH[_name] * _DARKER
+
 # Materials that no outfit names: leather, linen, wood, metal.
 MATERIALS = _table(
     leather="7a4a2e", linen="d9c9a6", wood="8a5a34", iron="3b3a40", brass="c8923f", tin="7fa3a0",
