@@ -36,7 +36,7 @@ def _neck(f: Figure) -> None:
     item = f.add(outline, f.skin, Part.NECK, 134, drop=0.2)
     f.mark(item, f.on_head(ellipse((f.turn * 0.03 - 0.02, 0.44), 0.34, 0.22)), "shade", 0.75, 2.5)
     if f.is_.subject in ("woman", "man", "old man"):
-        bones = [taper([f.at(s * 0.04, 0.09), f.at(s * 0.15, 0.05), f.at(s * 0.28, 0.04)], 0.012) for s in (-1, 1)]
+        bones = (taper([f.at(s * 0.04, 0.09), f.at(s * 0.15, 0.05), f.at(s * 0.28, 0.04)], 0.012) for s in (-1, 1))
         f.mark(item, bones, "shade", 0.5, 0.4)
 
 
@@ -136,18 +136,18 @@ def hand(f: Figure, side: str, sign: int, gripping: bool) -> None:
         fist = [(-0.085, -0.03), (0.08, -0.03), (0.125, 0.07), (0.115, 0.17), (0.04, 0.215), (-0.07, 0.205),
                 (-0.12, 0.13), (-0.115, 0.04)]  # fmt: skip
         item = f.add(spline([at(*q) for q in fist]), colour, Part.HAND, slot, shade=0.45, drop=0.3)
-        knuckles = [taper([at(-0.12, y), at(-0.02, y + 0.008), at(0.05, y)], 0.0085 * k) for y in (0.075, 0.12, 0.165)]
+        knuckles = (taper([at(-0.12, y), at(-0.02, y + 0.008), at(0.05, y)], 0.0085 * k) for y in (0.075, 0.12, 0.165))
         f.mark(item, knuckles, "deep", 0.55)
         thumb = [(0.07, 0.0), (0.135, 0.04), (0.10, 0.13), (0.02, 0.155), (-0.01, 0.12), (0.05, 0.08)]
         f.add(spline([at(*q) for q in thumb]), colour, Part.HAND, slot + 1, shade=0.3, drop=0.0)
     else:
         item = f.add(f.union(_open_hand(p, shape)), colour, Part.HAND, slot, shade=0.4, drop=0.3)
-        gaps = [
+        gaps = (
             taper([at(x, 0.15), at(x * 1.05, 0.15 + 0.10 * shape.fingers[i][0])], 0.006 * k) for i, x in enumerate((0.049, 0.002, -0.044))
-        ]
+        )
         f.mark(item, gaps, "deep", 0.5)
-        curled = [taper([at(x - 0.022, 0.165), at(x, 0.185), at(x + 0.022, 0.165)], 0.007 * k)
-                  for x, (length, _) in zip(_ROOTS, shape.fingers, strict=True) if length < 0.34]  # fmt: skip
+        curled = (taper([at(x - 0.022, 0.165), at(x, 0.185), at(x + 0.022, 0.165)], 0.007 * k)
+                  for x, (length, _) in zip(_ROOTS, shape.fingers, strict=True) if length < 0.34)  # fmt: skip
         f.mark(item, curled, "deep", 0.6)
     if gloved:
         cuff = spline([at(-0.105, -0.075), at(0.105, -0.075), at(0.095, 0.02), at(-0.095, 0.02)], True, 4)

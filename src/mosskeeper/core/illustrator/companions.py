@@ -120,7 +120,7 @@ def cat(f: Figure, at: At) -> None:
         shade=0.5,
     )
     body = _body(f, [at(-0.34, 0.06), at(-0.36, 0.36), at(-0.16, 0.66), at(0.10, 0.76), at(0.24, 0.60), at(0.26, 0.06)], grey, 1)
-    bars = [taper([at(-0.36, y), at(-0.24, y + 0.02), at(-0.12, y - 0.03)], 0.022) for y in (0.24, 0.36, 0.48)]
+    bars = (taper([at(-0.36, y), at(-0.24, y + 0.02), at(-0.12, y - 0.03)], 0.022) for y in (0.24, 0.36, 0.48))
     f.mark(body, bars, dark, 0.7)
     f.add(
         spline(np.array([at(0.02, 0.62), at(0.22, 0.58), at(0.22, 0.28), at(0.08, 0.24)])),
@@ -144,7 +144,7 @@ def cat(f: Figure, at: At) -> None:
         grey,
         4,
     )
-    f.mark(head, [taper([at(0.14 + x, 1.06), at(0.14 + x * 0.8, 0.98)], 0.018) for x in (-0.08, 0.0, 0.08)], dark, 0.8)
+    f.mark(head, (taper([at(0.14 + x, 1.06), at(0.14 + x * 0.8, 0.98)], 0.018) for x in (-0.08, 0.0, 0.08)), dark, 0.8)
     f.mark(head, ellipse(at(0.15, 0.75), 0.13, 0.075), pale, 0.95, 0.4, vital=True)
     for x in (0.03, 0.27):
         _eye(f, at(x, 0.88), 0.045, rgb("b8c04a"))
@@ -170,10 +170,10 @@ def heron(f: Figure, at: At) -> None:
         shade=0.5,
     )
     body = _body(f, [at(-0.62, 0.84), at(-0.30, 1.14), at(0.06, 1.34), at(0.28, 1.24), at(0.22, 0.98), at(-0.06, 0.86)], blue, 2)
-    feathers = [
+    feathers = (
         taper([at(-0.02 - 0.1 * k, 1.24 - 0.06 * k), at(-0.24 - 0.09 * k, 1.02 - 0.04 * k), at(-0.52 - 0.03 * k, 0.86)], 0.045)
         for k in range(4)
-    ]
+    )
     f.mark(body, feathers, "shade", 0.7, 0.6)
     f.mark(body, [taper([at(-0.10, 0.94), at(-0.40, 0.86), at(-0.64, 0.82)], 0.05)], dark, 0.85, vital=True)
     f.add(
@@ -203,7 +203,7 @@ def snail(f: Figure, at: At) -> None:
     f.mark(house, ribbon(spiral * (1, 1) + (0.02, -0.03), [0.014, 0.012, 0.008]), "lit", 0.7)
     f.mark(
         house,
-        [ellipse(at(-0.10 + 0.36 * np.cos(a), 0.46 + 0.32 * np.sin(a)), 0.03, 0.045, -a, 10) for a in np.linspace(0.3, 5.9, 9)],
+        (ellipse(at(-0.10 + 0.36 * np.cos(a), 0.46 + 0.32 * np.sin(a)), 0.03, 0.045, -a, 10) for a in np.linspace(0.3, 5.9, 9)),
         rgb("e0b874"),
         0.7,
     )

@@ -271,6 +271,6 @@ def _contact(f: Figure) -> None:
     y = (f.j["right hip"][1] + f.j["left hip"][1]) / 2 + 0.14
     crate = points((x - 0.60, y), (x + 0.60, y), (x + 0.57, -0.10), (x - 0.57, -0.10))
     item = f.add(spline(crate, True, 3), rgb("8a6242"), Part.SEAT, 99.5, depth=0.33)
-    f.mark(item, [ribbon(points((x - 0.8, y + dy), (x + 0.8, y + dy)), [0.014] * 2) for dy in (0.12, 0.42, 0.72)], "shade", 0.8)
+    f.mark(item, (ribbon(points((x - 0.8, y + dy), (x + 0.8, y + dy)), [0.014] * 2) for dy in (0.12, 0.42, 0.72)), "shade", 0.8)
     board = points((x - 0.66, y + 0.02), (x + 0.66, y + 0.02), (x + 0.66, y + 0.13), (x - 0.66, y + 0.13))
     f.add(spline(board, True, 3), rgb("b98a5c"), Part.SEAT, 99.6, depth=0.325, shade=0.3)

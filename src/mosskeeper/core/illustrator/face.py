@@ -106,7 +106,7 @@ def _ears(f: Figure) -> None:
 def _skull(f: Figure, fringe: list[Points]) -> Item:
     item = f.add(contour(f), f.skin, Part.FACE, 150, shade=0.75, drop=0.6)
     if fringe:
-        f.mark(item, [outline + point(0, 0.055) for outline in fringe], "shade", 0.75, 0.9)
+        f.mark(item, (outline + point(0, 0.055) for outline in fringe), "shade", 0.75, 0.9)
     if f.nod < -0.2:  # the underside of the chin
         under = [(-0.26, 0.40), (0, 0.445), (0.26, 0.40), (0.2, 0.6), (-0.2, 0.6)]
         f.mark(item, spline(f.on_head(under)), "shade", 0.5 * -f.nod, 1.4)
@@ -119,18 +119,18 @@ def _skull(f: Figure, fringe: list[Points]) -> Item:
 def _flesh(f: Figure, face: Item, line: Rgb) -> None:
     w, blush, dark = f.is_.face.width, f.expression.blush, -f.light_side
     red = f.skin * np.array([1.02, 0.62, 0.58])
-    cheeks = [f.on_face(ellipse((s * 0.225 * w, 0.215), 0.105, 0.07)) for s in (-1, 1)]
+    cheeks = (f.on_face(ellipse((s * 0.225 * w, 0.215), 0.105, 0.07)) for s in (-1, 1))
     f.mark(face, cheeks, red, 0.36 * blush + 0.10, 3.4)
     f.mark(face, f.on_face(ellipse((0, 0.19), 0.055, 0.045)), red, 0.45, 1.8)
     if f.is_.freckles:
-        f.mark(face, [f.on_face(ellipse(p, 0.0095, 0.0095, n=6)) for p in _FRECKLES], line * 0.75 + red * 0.25, 0.55)
+        f.mark(face, (f.on_face(ellipse(p, 0.0095, 0.0095, n=6)) for p in _FRECKLES), line * 0.75 + red * 0.25, 0.55)
     lit = [f.on_face(ellipse((-dark * 0.235 * w, 0.165), 0.075, 0.035, dark * 0.5)),
            f.on_face(ellipse((-dark * 0.12, -0.2), 0.13, 0.07))]  # fmt: skip
     f.mark(face, lit, "lit", 0.42, 2.2)
     flank = [(dark * 0.16, 0.47), (dark * 0.31, 0.30), (dark * 0.37, 0.05), (dark * 0.50, 0.1), (dark * 0.45, 0.5)]
     f.mark(face, f.on_face(spline(flank)), "shade", 0.5, 1.6)
     size = f.is_.face.eye_size * f.body.eye
-    sockets = [f.on_face(ellipse((s * 0.172 * f.is_.face.eye_spacing, EYE_LINE - 0.01), 0.125 * size, 0.095 * size)) for s in (-1, 1)]
+    sockets = (f.on_face(ellipse((s * 0.172 * f.is_.face.eye_spacing, EYE_LINE - 0.01), 0.125 * size, 0.095 * size)) for s in (-1, 1))
     f.mark(face, sockets, f.skin * np.array([0.86, 0.72, 0.70]), 0.33, 2.2)
 
 
@@ -171,7 +171,7 @@ def _age(f: Figure, face: Item, line: Rgb) -> None:
     bags = [taper(f.on_face([(s * (x - 0.06), EYE_LINE + 0.09), (s * x, EYE_LINE + 0.108),
                              (s * (x + 0.06), EYE_LINE + 0.085)]), 0.007) for s in (-1, 1)]  # fmt: skip
     f.mark(face, folds + corners + bags, line, 0.45)
-    forehead = [taper(f.on_face([(-0.14, y), (0, y - 0.012), (0.14, y)]), 0.006) for y in (-0.24, -0.19)]
+    forehead = (taper(f.on_face([(-0.14, y), (0, y - 0.012), (0.14, y)]), 0.006) for y in (-0.24, -0.19))
     f.mark(face, forehead, line, 0.35)
 
 
@@ -278,8 +278,8 @@ def _open_mouth(f: Figure, face: Item, line: Rgb, colour: Rgb, m: _Mouth) -> Non
                  (0, y + curve * 0.020 + 0.020), (-w * 0.80, y + curve * 0.008 + 0.010)]  # fmt: skip
         f.mark(inside, f.on_face(spline(teeth)), _TEETH, 0.97, vital=True)
     f.mark(inside, f.on_face(ellipse((0, y + tall + 0.01), w * 0.55, tall * 0.42)), _TONGUE, 0.95)
-    dimples = [taper(f.on_face([(s * w * 1.14, y - curve * 0.06), (s * w * 1.26, y - 0.005), (s * w * 1.2, y + 0.03)]), 0.008)
-               for s in (-1, 1)]  # fmt: skip
+    dimples = (taper(f.on_face([(s * w * 1.14, y - curve * 0.06), (s * w * 1.26, y - 0.005), (s * w * 1.2, y + 0.03)]), 0.008)
+               for s in (-1, 1))  # fmt: skip
     f.mark(face, dimples, line, 0.3)
 
 
@@ -301,8 +301,8 @@ def _closed_mouth(f: Figure, face: Item, line: Rgb, colour: Rgb, m: _Mouth) -> N
     f.mark(under, f.on_face(ellipse((f.light_side * 0.012, y + 0.02 + curve * 0.016), w * 0.3, 0.006)), np.array([1, 0.9, 0.88]), 0.5, 0.5)
     f.plain(taper(f.on_face(seam), 0.0098, 0.5), line * 0.75, Part.MOUTH, 157)
     f.mark(face, f.on_face(ellipse((0, y + 0.066), w * 0.55, 0.014)), "shade", 0.6, 0.9)
-    corners = [taper(f.on_face([(s * w, y - curve * 0.05 + 0.004), (s * w * 1.10, y - curve * 0.028), (s * w * 1.06, y + 0.008)]), 0.008)
-               for s in (-1, 1)]  # fmt: skip
+    corners = (taper(f.on_face([(s * w, y - curve * 0.05 + 0.004), (s * w * 1.10, y - curve * 0.028), (s * w * 1.06, y + 0.008)]), 0.008)
+               for s in (-1, 1))  # fmt: skip
     f.mark(face, corners, line, 0.34)
 
 
@@ -315,9 +315,9 @@ def _beard(f: Figure) -> None:
     gap = [(-mw * 1.15, y), (0, y - 0.022), (mw * 1.15, y), (mw * 0.8, y + 0.06), (0, y + 0.065), (-mw * 0.8, y + 0.06)]
     shape: skia.Path = subtract(to_path(spline(f.on_head(outline))), to_path(f.on_face(spline(gap))))
     item = f.add(shape, f.hair_colour, Part.FACIAL_HAIR, 155.5, shade=0.5)
-    dark = [taper(f.on_head([(x * 0.8, 0.22), (x, 0.4), (x * 0.55 + turn * 0.05, 0.64)]), 0.016) for x in np.linspace(-0.38, 0.38, 9)]
-    light = [taper(f.on_head([(x * 0.8 + 0.02, 0.26), (x * 0.95 + 0.02, 0.42), (x * 0.55 + turn * 0.05, 0.58)]), 0.010)
-             for x in np.linspace(-0.34, 0.34, 7)]  # fmt: skip
+    dark = (taper(f.on_head([(x * 0.8, 0.22), (x, 0.4), (x * 0.55 + turn * 0.05, 0.64)]), 0.016) for x in np.linspace(-0.38, 0.38, 9))
+    light = (taper(f.on_head([(x * 0.8 + 0.02, 0.26), (x * 0.95 + 0.02, 0.42), (x * 0.55 + turn * 0.05, 0.58)]), 0.010)
+             for x in np.linspace(-0.34, 0.34, 7))  # fmt: skip
     f.mark(item, dark, "shade", 0.6, 0.3)
     f.mark(item, light, "lit", 0.25, 0.5)
 

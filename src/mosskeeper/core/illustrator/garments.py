@@ -89,7 +89,7 @@ def _trim(f: Figure, item: Item, hem: Points, width: float, colour: str, up: flo
     line = hem - point(0, up)
     f.mark(item, np.vstack([line + point(0, width * 0.1), (line - point(0, width))[::-1]]), colour, 0.95)
     if dots:
-        studs = [ellipse(c - point(0, width * 0.45), width * 0.20, width * 0.20, n=8) for c in resample(line, 14)]
+        studs = (ellipse(c - point(0, width * 0.45), width * 0.20, width * 0.20, n=8) for c in resample(line, 14))
         f.mark(item, studs, "cream", 0.8)
 
 
@@ -104,8 +104,8 @@ def trousers(f: Figure, colour: str, fit: float = 1.0) -> None:
         item = f.add(f.union(limb([hip, knee, hem], [0.235 * k, 0.175 * k, 0.135 * k])), colour, Part.BOTTOM, 113 + i * 2)
         d = knee - hip
         n = point(-d[1], d[0]) / np.hypot(*d)
-        creases = [taper([knee + n * 0.15 * k + point(0, y), knee + point(0, y + 0.035), knee - n * 0.1 * k + point(0, y - 0.01)], 0.016)
-                   for y in (-0.09, 0.0, 0.08)]  # fmt: skip
+        creases = (taper([knee + n * 0.15 * k + point(0, y), knee + point(0, y + 0.035), knee - n * 0.1 * k + point(0, y - 0.01)], 0.016)
+                   for y in (-0.09, 0.0, 0.08))  # fmt: skip
         f.mark(item, creases, "shade", 0.7)
         if i == 0:  # the far leg lies in the shadow of the near one
             f.mark(item, ellipse((knee + ankle) / 2, 0.4, 0.9), "shade", 0.35, 4)
@@ -128,7 +128,7 @@ def boots(f: Figure, colour: str, height: float) -> None:
         d = (knee - ankle) / np.hypot(*(knee - ankle))
         n = point(-d[1], d[0])
         f.mark(item, ribbon([top - n * 0.2, top + n * 0.2], [0.05, 0.05]), "lit", 0.55)
-        creases = [taper([ankle - n * 0.12 + d * y, ankle + d * (y + 0.03), ankle + n * 0.12 + d * y], 0.014) for y in (0.05, 0.14)]
+        creases = (taper([ankle - n * 0.12 + d * y, ankle + d * (y + 0.03), ankle + n * 0.12 + d * y], 0.014) for y in (0.05, 0.14))
         f.mark(item, creases, "shade", 0.8)
 
 
@@ -150,14 +150,14 @@ def tunic(
     item = f.add(whole, colour, Part.TOP, 120 if length < 0.9 or ribbed else 119.5, shade=0.9)
     _pattern(f, item, colour)
     _folds(f, item, left, right, hem, 5)
-    pulls = [taper([f.at(s * f.shoulder_width * 0.86, 0.28), f.at(s * f.shoulder_width * 0.55, 0.42), f.at(s * f.shoulder_width * 0.30, 0.46 + y)], 0.022)
-             for s in (-1, 1) for y in (0, 0.14)]  # fmt: skip
+    pulls = (taper([f.at(s * f.shoulder_width * 0.86, 0.28), f.at(s * f.shoulder_width * 0.55, 0.42), f.at(s * f.shoulder_width * 0.30, 0.46 + y)], 0.022)
+             for s in (-1, 1) for y in (0, 0.14))  # fmt: skip
     f.mark(item, pulls, "shade", 0.55, 0.6)
     if ribbed:
         ribs = [taper([f.at(x, 0.12), f.at(x * 0.96, f.torso * 0.5), f.at(x * 1.05, f.torso * 0.98)], 0.010)
                 for x in np.linspace(-f.shoulder_width * 0.92, f.shoulder_width * 0.92, 15)]  # fmt: skip
         f.mark(item, ribs, "shade", 0.6, 0.2)
-        f.mark(item, [p + point(0.018, 0) for p in ribs], "lit", 0.3, 0.2)
+        f.mark(item, (p + point(0.018, 0) for p in ribs), "lit", 0.3, 0.2)
     if trim:
         _trim(f, item, hem, 0.085, trim, 0.03)
     if neckline and not f.hood:
@@ -201,8 +201,8 @@ def sleeves(f: Figure, colour: str, reach: float = 1.0, width: float = 1.0, cuff
         end, d = line[-1], (line[-1] - line[-2]) / np.hypot(*(line[-1] - line[-2]))
         n, w = point(-d[1], d[0]), widths[-1]
         if reach > 0.5:
-            creases = [taper([elbow + n * widths[1] * 1.1 * s - d * y, elbow - d * (y - 0.02) + n * 0.02, elbow - n * widths[1] * 0.5 * s - d * y], 0.015)
-                       for y, s in ((-0.07, 1), (0.02, -1), (0.10, 1))]  # fmt: skip
+            creases = (taper([elbow + n * widths[1] * 1.1 * s - d * y, elbow - d * (y - 0.02) + n * 0.02, elbow - n * widths[1] * 0.5 * s - d * y], 0.015)
+                       for y, s in ((-0.07, 1), (0.02, -1), (0.10, 1)))  # fmt: skip
             f.mark(item, creases, "shade", 0.75, 0.4)
         if cuff:
             band = [
@@ -287,8 +287,8 @@ def coat(f: Figure, colour: str, trim: str, length: float) -> None:
             f.add(ellipse(f.at(s * 0.155, y), 0.034, 0.034), "mustard", Part.ACCESSORY, 127, shade=0.15, drop=0.15)
         f.mark(item, taper([f.at(-0.15, y), f.at(0, y + 0.015), f.at(0.15, y)], 0.012), "mustard", 0.9)
     for s in (-1, 1):  # embroidered leaves on the chest
-        leaves = [ellipse(f.at(s * (f.shoulder_width * 0.62 + 0.035 * (-1) ** i), 0.34 + i * 0.11), 0.05, 0.022, s * (0.7 if i % 2 else -0.7), 10)
-                  for i in range(4)]  # fmt: skip
+        leaves = (ellipse(f.at(s * (f.shoulder_width * 0.62 + 0.035 * (-1) ** i), 0.34 + i * 0.11), 0.05, 0.022, s * (0.7 if i % 2 else -0.7), 10)
+                  for i in range(4))  # fmt: skip
         f.mark(item, leaves, trim, 0.9)
 
 
@@ -354,7 +354,7 @@ def _hood(f: Figure, colour: str) -> None:
     inside = hood_opening(f)
     f.add(outside, base * 0.62, Part.OUTER, 104, shade=0.5)
     item = f.add(subtract(to_path(outside), to_path(inside)), colour, Part.OUTER, 174, shade=0.6)
-    f.mark(item, [taper(f.on_head([(s * 0.47, 0.42), (s * 0.50, 0), (s * 0.33, -0.45)]), 0.022) for s in (-1, 1)], "shade", 0.5, 1)
+    f.mark(item, (taper(f.on_head([(s * 0.47, 0.42), (s * 0.50, 0), (s * 0.33, -0.45)]), 0.022) for s in (-1, 1)), "shade", 0.5, 1)
     edge = np.vstack([inside, (f.head + (inside - f.head) * 1.06)[::-1]]) if not f.profile else taper(inside[:40], 0.03)
     f.mark(item, edge, "lit", 0.55)
 
@@ -387,14 +387,14 @@ def cloak(f: Figure, colour: str, lining: str) -> None:
         raised = j[f"{side} wrist"][1] < j[f"{side} elbow"][1] + 0.3
         drape = f.add(outline, colour, Part.OUTER, 168 if raised else 172.5, shade=0.7, drop=1.0)
         _pattern(f, drape, colour)
-        folds = [taper([f.at(sign * 0.2, 0), f.at(sign * w * (0.7 + 0.15 * i), t * 0.4), edge[int(len(edge) * 0.6)] - point(sign * (0.06 + 0.07 * i), 0),
-                        edge[-1] - point(sign * (0.05 + 0.07 * i), 0)], 0.03, 0.7) for i in range(3)]  # fmt: skip
+        folds = (taper([f.at(sign * 0.2, 0), f.at(sign * w * (0.7 + 0.15 * i), t * 0.4), edge[int(len(edge) * 0.6)] - point(sign * (0.06 + 0.07 * i), 0),
+                        edge[-1] - point(sign * (0.05 + 0.07 * i), 0)], 0.03, 0.7) for i in range(3))  # fmt: skip
         f.mark(drape, folds, "shade", 0.6, 1.0)
     w = f.shoulder_width + 0.04
     mantle = [f.at(-w, 0.14), f.at(-0.38, -0.08), f.at(-0.16, -0.16), f.at(0, 0.02), f.at(0.16, -0.16), f.at(0.38, -0.08),
               f.at(w, 0.14), f.at(0.3, 0.30), f.at(0, 0.24), f.at(-0.3, 0.30)]  # fmt: skip
     item = f.add(spline(mantle), colour, Part.OUTER, 173, shade=0.5)
-    f.mark(item, [taper([f.at(s * f.shoulder_width, 0.1), f.at(s * 0.2, 0.2), f.at(0, 0.2)], 0.02) for s in (-1, 1)], "shade", 0.6, 0.5)
+    f.mark(item, (taper([f.at(s * f.shoulder_width, 0.1), f.at(s * 0.2, 0.2), f.at(0, 0.2)], 0.02) for s in (-1, 1)), "shade", 0.6, 0.5)
     f.add(ellipse(f.at(0, 0.17), 0.075, 0.075), "mustard", Part.ACCESSORY, 174, shade=0.2)
     f.add(ellipse(f.at(0, 0.17), 0.036, 0.036), "teal", Part.ACCESSORY, 174, shade=0.0, line=0.5, drop=0.0)
 
@@ -407,7 +407,7 @@ def sash(f: Figure, colour: str) -> None:
     )
     whole = to_path(body.torso(f, 1.8))
     item = f.add(intersect(to_path(band), whole), colour, Part.ACCESSORY, 128, shade=0.4)
-    f.mark(item, [taper([f.at(-w, y + k), f.at(0, y + k + 0.02), f.at(w, y + k)], 0.010) for k in (0.05, 0.12)], "shade", 0.7)
+    f.mark(item, (taper([f.at(-w, y + k), f.at(0, y + k + 0.02), f.at(w, y + k)], 0.010) for k in (0.05, 0.12)), "shade", 0.7)
     for s, length in ((-1, 0.62), (1, 0.78)):
         end = ribbon(
             [f.at(0.10 + s * 0.03, y + 0.15), f.at(0.12 + s * 0.05, y + 0.45), f.at(0.10 + s * 0.10, y + length)], [0.06, 0.065, 0.085]
@@ -464,7 +464,7 @@ def plates(f: Figure, colour: str) -> None:
                 shade=0.4,
                 drop=0.6,
             )
-            grain = [taper([f.at(x + q * w, y - h * 0.2), f.at(x + q * w * 0.8, y + h * 0.7)], 0.012) for q in (-0.4, 0.05, 0.45)]
+            grain = (taper([f.at(x + q * w, y - h * 0.2), f.at(x + q * w * 0.8, y + h * 0.7)], 0.012) for q in (-0.4, 0.05, 0.45))
             f.mark(item, grain, "deep", 0.5)
     for side, sign in SIDES:
         shoulder, elbow = f.j[f"{side} shoulder"], f.j[f"{side} elbow"]
@@ -485,7 +485,7 @@ def plates(f: Figure, colour: str) -> None:
                 spline(guard, True, 4), np.clip(base * (1.05 - 0.07 * k), 0, 1), Part.OUTER, 172 + (2 - k) * 0.1, shade=0.5, drop=0.6
             )
             f.mark(
-                item, [taper([c + n2 * w * q - d * 0.05, c + n2 * w * q * 0.8 + d * 0.14], 0.012) for q in (-0.4, 0.1, 0.5)], "deep", 0.5
+                item, (taper([c + n2 * w * q - d * 0.05, c + n2 * w * q * 0.8 + d * 0.14], 0.012) for q in (-0.4, 0.1, 0.5)), "deep", 0.5
             )
 
 
@@ -530,7 +530,7 @@ def veil_hat(f: Figure, colour: str) -> None:
         f.on_head([(-0.62, -0.24), (0.62, -0.24), (0.66, 0.30), (0.58, 0.72), (0.2, 0.82), (-0.2, 0.82), (-0.58, 0.72), (-0.66, 0.30)])
     )
     net = f.add(veil, "white", Part.HEADWEAR, 166, shade=0.0, alpha=0.30, drop=0.3, line=0.6)
-    f.mark(net, [taper(f.on_head([(x, -0.22), (x * 1.05, 0.3), (x * 0.9, 0.8)]), 0.006) for x in np.linspace(-0.56, 0.56, 12)], "deep", 0.5)
+    f.mark(net, (taper(f.on_head([(x, -0.22), (x * 1.05, 0.3), (x * 0.9, 0.8)]), 0.006) for x in np.linspace(-0.56, 0.56, 12)), "deep", 0.5)
     brim = spline(f.on_head([(-0.86, -0.20), (-0.5, -0.34), (0.5, -0.34), (0.86, -0.20), (0.5, -0.13), (0, -0.10), (-0.5, -0.13)]))
     f.add(brim, f.colour(colour) * 0.9, Part.HEADWEAR, 167, shade=0.4)
     crown = f.add(

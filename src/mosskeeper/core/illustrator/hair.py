@@ -33,7 +33,8 @@ def build(f: Figure) -> Hair:
     for layer, hold in ((local.back, 0.15), (local.crown, 9.0), (local.front, 0.12), (local.over, 0.3)):
         place = f.on_side if f.profile else f.on_head
         layer.outlines = [place(_moved(f, p, hold)) for p in layer.outlines]
-        layer.strands = [(place(_moved(f, p, hold)), w) for p, w in layer.strands]
+        # thumbnails have no strands
+        layer.strands = [(place(_moved(f, p, hold)), w) for p, w in layer.strands] if f.detailed else []
     return local
 
 
@@ -71,9 +72,9 @@ def _layer(f: Figure, layer: Layer, slot: float, colour: Rgb, shine: bool = Fals
     if f.hood and shine:
         shape = intersect(shape, to_path(hood_inside(f)))
     item = f.add(shape, colour, Part.HAIR, slot, shade=0.7, drop=0.7)
-    f.mark(item, [taper(p, w * 1.35, 0.5) for p, w in layer.strands[::2]], "shade", 0.8, 0.5)
-    f.mark(item, [taper(p, w * 0.62, 0.55) for p, w in layer.strands], "deep", 0.35)
-    f.mark(item, [taper(p + (0.028, -0.012), w * 0.7, 0.5) for p, w in layer.strands[1::2]], "lit", 0.5, 0.4)
+    f.mark(item, (taper(p, w * 1.35, 0.5) for p, w in layer.strands[::2]), "shade", 0.8, 0.5)
+    f.mark(item, (taper(p, w * 0.62, 0.55) for p, w in layer.strands), "deep", 0.35)
+    f.mark(item, (taper(p + (0.028, -0.012), w * 0.7, 0.5) for p, w in layer.strands[1::2]), "lit", 0.5, 0.4)
     if shine:
         t = np.linspace(-1.25, 0.75, 26) * f.light_side
         arc = np.stack([0.40 * np.sin(t), -0.10 - 0.40 * np.cos(t)], 1)

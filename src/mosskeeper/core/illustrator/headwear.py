@@ -53,7 +53,7 @@ def cap(f: Figure) -> None:
     """A soft cap with a short peak."""
     colour, turn = f.colour("b"), f.turn
     dome = f.add(spline(f.on_head(_crown(f, -0.20, 0.50, 0.02))), colour, Part.HEADWEAR, 164, shade=0.7)
-    seams = [taper(f.on_head([(x * 1.5, -0.22), (x * 1.1, -0.50), (x * 0.2, -0.68)]), 0.010) for x in (-0.24, 0.0, 0.24)]
+    seams = (taper(f.on_head([(x * 1.5, -0.22), (x * 1.1, -0.50), (x * 0.2, -0.68)]), 0.010) for x in (-0.24, 0.0, 0.24))
     f.mark(dome, seams, "shade", 0.7)
     peak = [
         (-0.40 + turn * 0.25, -0.24),
@@ -81,8 +81,8 @@ def headscarf(f: Figure) -> None:
         (-0.37 + turn * 0.03, 0.16),
     ]
     cloth = f.add(spline(f.on_head([*outer, (0.44, 0.30), *inner, (-0.44, 0.30)]), True, 5), colour, Part.HEADWEAR, 164, shade=0.6)
-    f.mark(cloth, [taper(f.on_head([(s * 0.10, -0.60), (s * 0.40, -0.30), (s * 0.47, 0.10)]), 0.02) for s in (-1, 1)], "shade", 0.6, 0.8)
-    dots = [ellipse(f.on_head((x, y))[0], 0.026, 0.026, n=10) for x in np.linspace(-0.42, 0.42, 6) for y in (-0.56, -0.42)]
+    f.mark(cloth, (taper(f.on_head([(s * 0.10, -0.60), (s * 0.40, -0.30), (s * 0.47, 0.10)]), 0.02) for s in (-1, 1)), "shade", 0.6, 0.8)
+    dots = (ellipse(f.on_head((x, y))[0], 0.026, 0.026, n=10) for x in np.linspace(-0.42, 0.42, 6) for y in (-0.56, -0.42))
     f.mark(cloth, dots, "b", 0.9)
     knot = f.on_head((0.30 * (1 if turn <= 0 else -1), 0.50))[0]
     for a in (-0.5, 0.35):

@@ -186,10 +186,12 @@ class Painter:
             steps = ((0.23, 0.13, 0.66), (0.085, 0.05, 0.60)) if finish.softness > 0.3 else ((0.12, 0.02, 0.8),)
             if not self.fine:
                 steps = steps[:1]
-            for reach, blur, alpha in steps:
-                path = _moved(_outside(item.path), lx * reach * 100 * k, ly * reach * 100 * k)
-                paint = _fill(shade, alpha * finish.shadow * 1.25, blur * 100 * k * finish.softness)
-                canvas.drawPath(path, paint)
+            self._form_shadow(
+                canvas,
+                item,
+                shade,
+                [(reach * 100 * k, blur * 100 * k * finish.softness, a * finish.shadow * 1.25) for reach, blur, a in steps],
+            )
         if finish.hatch > 0.3 and item.shade > 0:
             canvas.save()
             canvas.clipPath(_moved(item.path, lx * 20 * k, ly * 20 * k), skia.ClipOp.kDifference, True)
@@ -207,6 +209,32 @@ class Painter:
             canvas.drawPath(item.path, paint)
         if finish.flat > 0.5 and item.drop:
             canvas.drawPath(_moved(item.path, -0.4 * lx, 0.5), _stroke(np.ones(3), 0.42, 0.8 * self.unit))
+
+    def _form_shadow(self, canvas: skia.Canvas, item: Item, shade: Rgb, steps: list[tuple[float, float, float]]) -> None:
+        """Shadow on the side away from the light: the item's own outside, moved towards the light and blurred.
+
+        `steps` are (distance, blur, alpha), in px. A soft shadow needs no fine grid: it is drawn small and enlarged.
+        """
+        lx, ly = self.toward
+        box = item.path.getBounds()
+        coarse = min(4, int(steps[-1][1]))
+        outside = _outside(item.path)
+        if coarse < 2 or box.isEmpty():
+            for reach, blur, alpha in steps:
+                canvas.drawPath(_moved(outside, lx * reach, ly * reach), _fill(shade, alpha, blur))
+            return
+        box = box.makeOutset(coarse, coarse)
+        if not box.intersect(skia.Rect.MakeWH(self.display.width, self.display.height)):
+            return
+        w, h = int(box.width() / coarse) + 1, int(box.height() / coarse) + 1
+        small = skia.Surface.MakeRaster(skia.ImageInfo.MakeA8(w, h))
+        on_small = small.getCanvas()
+        on_small.scale(1 / coarse, 1 / coarse)
+        on_small.translate(-box.left(), -box.top())
+        for reach, blur, alpha in steps:
+            on_small.drawPath(_moved(outside, lx * reach, ly * reach), _fill(shade, alpha, blur))
+        to = skia.Rect.MakeXYWH(box.left(), box.top(), w * coarse, h * coarse)
+        canvas.drawImageRect(small.makeImageSnapshot(), to, skia.SamplingOptions(skia.FilterMode.kLinear), _fill(shade))
 
     def _gradient(self, canvas: skia.Canvas, item: Item, shade: Rgb, light: Rgb) -> None:
         box = item.path.getBounds()

@@ -24,7 +24,7 @@ def draw(f: Figure, fringe: list[Points]) -> None:
     line = line_colour(f)
     face = f.add(contour(f), f.skin, Part.FACE, 150, shade=0.75, drop=0.6)
     if fringe:
-        f.mark(face, [outline + point(0, 0.045) for outline in fringe], "shade", 0.7, 0.9)
+        f.mark(face, (outline + point(0, 0.045) for outline in fringe), "shade", 0.7, 0.9)
     _flesh(f, face, line)
     if not f.hood:
         _ear(f)
@@ -90,7 +90,7 @@ def _flesh(f: Figure, face: Item, line: Rgb) -> None:
     tip = _nose_tip(f)
     f.mark(face, _side(f, *ellipse((tip[0] - 0.02, tip[1] - 0.005), 0.045, 0.04)), red, 0.22, 2.2)
     if f.is_.freckles:
-        f.mark(face, [_side(f, *ellipse(p, 0.0095, 0.0095, n=6)) for p in _FRECKLES], line * 0.75 + red * 0.25, 0.55)
+        f.mark(face, (_side(f, *ellipse(p, 0.0095, 0.0095, n=6)) for p in _FRECKLES), line * 0.75 + red * 0.25, 0.55)
     jaw = [(-0.16, 0.16), (-0.08, 0.34), (0.08, 0.43), (0.24, 0.48), (0.24, 0.60), (-0.25, 0.60), (-0.30, 0.2)]
     f.mark(face, spline(_side(f, *jaw)), "shade", 0.55, 1.8)
     f.mark(face, _side(f, *ellipse((_EYE[0] - 0.01, _EYE[1] - 0.01), 0.095, 0.085)), f.skin * np.array([0.86, 0.72, 0.70]), 0.33, 2.2)
@@ -226,9 +226,9 @@ def _beard(f: Figure) -> None:
     outline = [(-0.12, 0.02), (-0.05, 0.02), (0.02, 0.20), (0.16, 0.27), (0.27, 0.27), (0.31, 0.33), (0.36, 0.375), (0.40, 0.44), (0.38, 0.62), (0.24, 0.68),
                (0.04, 0.56), (-0.12, 0.36)]  # fmt: skip
     item = f.add(spline(_side(f, *outline)), f.hair_colour, Part.FACIAL_HAIR, 155.5, shade=0.5)
-    dark = [
+    dark = (
         taper(_side(f, (x * 0.9, 0.26 + abs(x - 0.3) * 0.1), (x, 0.42), (x * 0.8 + 0.07, 0.62)), 0.016) for x in np.linspace(-0.05, 0.36, 8)
-    ]
+    )
     f.mark(item, dark, "shade", 0.6, 0.3)
 
 

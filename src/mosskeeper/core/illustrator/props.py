@@ -109,7 +109,7 @@ def watering_can(f: Figure, grip: Points) -> None:
     ]
     item = f.add(spline(can, True, 4), tin, Part.PROP, 175, shade=0.8)
     f.mark(
-        item, [ribbon([c + point(-0.3, y), c + point(0, y + 0.02), c + point(0.3, y)], [0.012] * 3) for y in (-0.10, 0.17)], "shade", 0.8
+        item, (ribbon([c + point(-0.3, y), c + point(0, y + 0.02), c + point(0.3, y)], [0.012] * 3) for y in (-0.10, 0.17)), "shade", 0.8
     )
     f.mark(item, taper([c + point(-0.13, -0.1), c + point(-0.14, 0.05), c + point(-0.13, 0.2)], 0.03), "lit", 0.8, 1)
     handle = [c + point(-0.2, -0.14), c + point(-0.16, -0.32), grip + point(0, 0.01), c + point(0.13, -0.3), c + point(0.17, -0.15)]
@@ -146,9 +146,9 @@ def staff(f: Figure, grip: Points) -> None:
     foot = grip - axis * max(0.6, -grip[1] - 0.02)
     crook = [foot, grip, top, *(top + point(*p) for p in ((0.06, -0.22), (0.26, -0.33), (0.40, -0.18), (0.32, 0.0), (0.20, -0.02)))]
     item = f.add(ribbon(crook, [0.045, 0.05, 0.048, 0.046, 0.04, 0.034, 0.028, 0.015]), "wood", Part.PROP, 174, shade=0.4)
-    rings = [
+    rings = (
         taper([foot * (1 - t) + top * t + point(0.01, 0), foot * (0.9 - t) + top * (t + 0.1)], 0.008) for t in np.linspace(0.05, 0.85, 8)
-    ]
+    )
     f.mark(item, rings, "shade", 0.8)
     light = top + point(0.24, 0.06)
     f.add(ellipse(light, 0.07, 0.09), rgb("bff3e2"), Part.PROP, 175, shade=0.0, emission=0.9)
@@ -171,9 +171,9 @@ def umbrella(f: Figure, grip: Points) -> None:
     scallops = [top + point(1.15 - 2.3 * (k + 0.5) / 6, 0.26) for k in range(6)]
     edge = np.array([q for k in range(6) for q in (scallops[k], top + point(1.15 - 2.3 * (k + 1) / 6, 0.34))])
     item = f.add(np.vstack([dome, edge]), "b", Part.PROP, 103, shade=0.9, drop=0.8)
-    ribs = [
+    ribs = (
         taper([top + point(0, -0.28), top + point(x * 0.7, -0.02), top + point(x, 0.32)], 0.012) for x in (-0.76, -0.38, 0.0, 0.38, 0.76)
-    ]
+    )
     f.mark(item, ribs, "deep", 0.6)
     f.add(taper([top + point(0, -0.42), top + point(0, -0.24)], 0.03), "iron", Part.PROP, 103.2, shade=0.2)
 
@@ -191,9 +191,9 @@ def basket(f: Figure, grip: Points) -> None:
         f.add(ellipse(c + point(-0.20 + 0.10 * k, -0.13 - 0.03 * (k % 2)), 0.085, 0.08), colour, Part.PROP, 174.8, shade=0.4, drop=0.3)
     bowl = [c + point(*p) for p in ((-0.32, -0.12), (0.32, -0.12), (0.27, 0.14), (0.18, 0.20), (-0.18, 0.20), (-0.27, 0.14))]
     item = f.add(spline(bowl, True, 4), rgb("b58a52"), Part.PROP, 175, shade=0.7)
-    weave = [ribbon([c + point(-0.34, y), c + point(0, y + 0.03), c + point(0.34, y)], [0.012] * 3) for y in (-0.08, 0.0, 0.08, 0.15)]
+    weave = (ribbon([c + point(-0.34, y), c + point(0, y + 0.03), c + point(0.34, y)], [0.012] * 3) for y in (-0.08, 0.0, 0.08, 0.15))
     f.mark(item, weave, "shade", 0.7)
-    f.mark(item, [taper([c + point(x, -0.12), c + point(x * 0.85, 0.2)], 0.012) for x in np.linspace(-0.26, 0.26, 9)], "deep", 0.45)
+    f.mark(item, (taper([c + point(x, -0.12), c + point(x * 0.85, 0.2)], 0.012) for x in np.linspace(-0.26, 0.26, 9)), "deep", 0.45)
 
 
 def kite(f: Figure, grip: Points) -> None:
@@ -219,7 +219,7 @@ def broom(f: Figure, grip: Points) -> None:
     f.add(ribbon([top, grip, foot], [0.028, 0.03, 0.03]), "wood", Part.PROP, 174, shade=0.4)
     bristles = [foot + point(*p) for p in ((-0.09, -0.06), (0.09, -0.06), (0.24, 0.30), (0.06, 0.34), (-0.20, 0.30))]
     item = f.add(spline(bristles, True, 4), rgb("c9a85a"), Part.PROP, 174.2, shade=0.6)
-    f.mark(item, [taper([foot + point(x * 0.4, 0), foot + point(x, 0.33)], 0.014) for x in np.linspace(-0.18, 0.2, 8)], "shade", 0.8)
+    f.mark(item, (taper([foot + point(x * 0.4, 0), foot + point(x, 0.33)], 0.014) for x in np.linspace(-0.18, 0.2, 8)), "shade", 0.8)
     f.mark(item, ribbon([foot + point(-0.12, 0.02), foot + point(0.12, 0.02)], [0.035] * 2), "brick", 0.95)
 
 
@@ -229,10 +229,10 @@ def folded_map(f: Figure, grip: Points) -> None:
     edge = [c + point(x, -0.30 + 0.05 * (-1) ** k) for k, x in enumerate(folds)]
     lower = [c + point(x, 0.30 + 0.05 * (-1) ** k) for k, x in enumerate(folds)]
     item = f.add(np.array([*edge, *reversed(lower)]), "paper", Part.PROP, 175, shade=0.2)
-    f.mark(item, [np.array([edge[k], edge[k + 1], lower[k + 1], lower[k]]) for k in (1, 3)], "shade", 0.5)
+    f.mark(item, (np.array([edge[k], edge[k + 1], lower[k + 1], lower[k]]) for k in (1, 3)), "shade", 0.5)
     river = ribbon([c + point(-0.45, 0.16), c + point(-0.12, -0.02), c + point(0.10, 0.08), c + point(0.45, -0.16)], [0.03] * 4)
     f.mark(item, river, "sky", 0.9, vital=True)
-    f.mark(item, [ellipse(c + point(x, y), 0.06, 0.05) for x, y in ((-0.28, -0.12), (0.24, 0.16), (0.02, -0.18))], "moss", 0.7)
+    f.mark(item, (ellipse(c + point(x, y), 0.06, 0.05) for x, y in ((-0.28, -0.12), (0.24, 0.16), (0.02, -0.18))), "moss", 0.7)
     f.mark(item, ellipse(c + point(0.30, -0.05), 0.03, 0.03), "brick", 1.0)
 
 
@@ -253,7 +253,7 @@ def teapot(f: Figure, grip: Points) -> None:
         shade=0.2,
     )
     body = f.add(ellipse(c, 0.27, 0.22), blue, Part.PROP, 175, shade=0.8)
-    f.mark(body, [ellipse(c + point(x, 0.02), 0.035, 0.05) for x in (-0.14, 0.0, 0.14)], "cream", 0.8)
+    f.mark(body, (ellipse(c + point(x, 0.02), 0.035, 0.05) for x in (-0.14, 0.0, 0.14)), "cream", 0.8)
     f.mark(body, taper([c + point(-0.16, -0.12), c + point(-0.19, 0.0), c + point(-0.14, 0.1)], 0.03), "lit", 0.8, 1)
     f.add(ellipse(c + point(0, -0.20), 0.13, 0.05), blue * 0.9, Part.PROP, 175.1, shade=0.3, drop=0.2)
     f.add(ellipse(c + point(0, -0.26), 0.04, 0.04), "brass", Part.PROP, 175.2, shade=0.2, drop=0.2)
