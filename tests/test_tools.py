@@ -40,7 +40,7 @@ def test_a_median_leaves_the_first_call_out() -> None:
 
 def test_a_sheet_has_a_cell_for_every_entry(tmp_path: Path) -> None:
     (path,) = make_sheets(tmp_path, ["light"], 360)
-    describe, columns = SHEETS["light"]
-    rows = -(-len(list(describe())) // columns)
+    columns = SHEETS["light"].columns
+    rows = -(-len(list(SHEETS["light"].cells())) // columns)
     height, width = cv2.imread(str(path)).shape[:2]
     assert (width, height) == (360, rows * (360 // columns) * 5 // 4)

@@ -2,28 +2,40 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import replace
-from itertools import cycle
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, fields, replace
+from itertools import cycle, product
 from pathlib import Path
 
 import cv2
 import numpy as np
 
-from mosskeeper.core.illustrator.description import Description, Face, Layout
+from mosskeeper.core.illustrator.camera import FRAMINGS, beside, shifts
+from mosskeeper.core.illustrator.companions import COMPANIONS
+from mosskeeper.core.illustrator.description import WORN, Description, Face, Layout, Person
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.hair import STYLES
 from mosskeeper.core.illustrator.headwear import HEADWEAR
 from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.props import PROPS
+from mosskeeper.core.illustrator.skeleton import ANGLES, GAZES, joints
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, HAIR_COLOURS, SKINS
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.illustrator.vocabulary.light import MOODS, TIMES, WEATHERS
 from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS, PATTERNS, USUAL_COLOURS
-from mosskeeper.core.illustrator.vocabulary.people import BUILDS, EXPRESSIONS, SUBJECTS
+from mosskeeper.core.illustrator.vocabulary.people import BUILDS, EXPRESSIONS, SUBJECTS, body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 
 _PLAIN = Description(place="fern house", time="noon")
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """One contact sheet: what its cells show, row by row, and their shape."""
+
+    cells: Callable[[], Iterator[Description]]
+    columns: int
+    size: tuple[int, int] = (384, 480)  # px at which a cell is drawn; it is then made to fit
 
 
 def _dressed(base: Description, outfit: str, **more: object) -> Description:
@@ -39,39 +51,74 @@ def _bust(pose: str = "facing") -> Layout:
     return Layout(pose, "bust")
 
 
+def _stranger(i: int) -> Description:
+    """The `i`-th of a row of people who share as little as possible."""
+    return replace(
+        _PLAIN,
+        subject=list(SUBJECTS)[i % 6],
+        skin=list(SKINS)[i % len(SKINS)],
+        hair=list(STYLES)[i * 3 % len(STYLES)],
+        hair_colour=list(HAIR_COLOURS)[i % len(HAIR_COLOURS)],
+        eyes=list(EYE_COLOURS)[i % len(EYE_COLOURS)],
+        face=Face.sampled(np.random.default_rng(100 + i)),
+        freckles=i % 3 == 0,
+        layout=_bust(),
+    )
+
+
 def outfits() -> Iterator[Description]:
     subjects, poses, patterns = cycle(SUBJECTS), cycle(("standing", "walking", "hands on hips")), cycle(PATTERNS)
     for outfit in OUTFITS:
         yield _dressed(_PLAIN, outfit, subject=next(subjects), pattern=next(patterns), layout=_full(next(poses)))
 
 
+def worn() -> Iterator[Description]:
+    """Every outfit in every pose."""
+    for outfit, pose in product(OUTFITS, POSES):
+        yield _dressed(_PLAIN, outfit, layout=_full(pose))
+
+
 def hair() -> Iterator[Description]:
     colours, eyes, skins = cycle(HAIR_COLOURS), cycle(EYE_COLOURS), cycle(SKINS)
     for style in STYLES:
         yield replace(_PLAIN, hair=style, hair_colour=next(colours), eyes=next(eyes), skin=next(skins), layout=_bust())
-    for wear, style in zip([w for w in HEADWEAR if w != "none"], ("curls", "cropped", "braid"), strict=True):
+    for wear, style in zip([w for w in HEADWEAR if w != "none"], cycle(("curls", "cropped", "braid")), strict=False):
         yield replace(_PLAIN, headwear=wear, hair=style, layout=_bust())
 
 
+def heads() -> Iterator[Description]:
+    """Every hair style and head covering from in front, three-quarter, and in profile, level and tilted."""
+    ways = (Layout(view="front"), Layout(view="three-quarter"), *(Layout(view="profile", gaze=gaze) for gaze in GAZES))
+    colours = cycle(HAIR_COLOURS)
+    for style in STYLES:
+        base = replace(_PLAIN, hair=style, hair_colour=next(colours))
+        yield from (replace(base, layout=replace(way, pose="facing", framing="bust")) for way in ways)
+    for wear in HEADWEAR:
+        yield from (replace(_PLAIN, headwear=wear, hair="bob", layout=replace(way, pose="facing", framing="bust")) for way in ways)
+
+
 def people() -> Iterator[Description]:
-    for subject in SUBJECTS:
-        for build in BUILDS:
-            yield replace(_PLAIN, subject=subject, build=build, hair="bob" if "man" not in subject else "cropped", layout=_full("facing"))
+    for subject, build in product(SUBJECTS, BUILDS):
+        yield replace(_PLAIN, subject=subject, build=build, hair="bob" if "man" not in subject else "cropped", layout=_full("facing"))
 
 
 def identities() -> Iterator[Description]:
-    for i, (skin, style, colour) in enumerate(zip(SKINS, STYLES, HAIR_COLOURS, strict=False)):
-        face = Face.sampled(np.random.default_rng(100 + i))
-        for expression in ("calm", "laughing", "angry", "surprised"):
-            yield replace(
-                _PLAIN, skin=skin, hair=style, hair_colour=colour, face=face, expression=expression, freckles=i % 3 == 0, layout=_bust()
-            )
+    """Strangers, each in several moods, views, lights and finishes."""
+    ways = ({}, {"expression": "laughing"}, {"expression": "angry", "view": "three-quarter"}, {"view": "profile"},
+            {"gaze": "up", "light": "moonlight"}, {"view": "three-quarter", "finish": ("woodcut print",)})  # fmt: skip
+    for i in range(8):
+        stranger = _stranger(i)
+        for way in ways:
+            turned = {key: way[key] for key in ("view", "gaze") if key in way}
+            rest = {key: value for key, value in way.items() if key not in turned}
+            yield replace(stranger, layout=replace(stranger.layout, **turned), **rest)  # type: ignore[arg-type]
 
 
 def expressions() -> Iterator[Description]:
-    for subject in ("woman", "old man"):
-        for expression in EXPRESSIONS:
-            yield replace(_PLAIN, subject=subject, hair="bun" if subject == "woman" else "receding", expression=expression, layout=_bust())
+    for subject, view in product(("woman", "old man"), ("front", "profile")):
+        for expression in (*EXPRESSIONS, "joyful+surprised"):
+            hair_style = "bun" if subject == "woman" else "receding"
+            yield replace(_PLAIN, subject=subject, hair=hair_style, expression=expression, layout=Layout("facing", "bust", view=view))
 
 
 def poses() -> Iterator[Description]:
@@ -80,21 +127,58 @@ def poses() -> Iterator[Description]:
 
 
 def props() -> Iterator[Description]:
-    for prop in PROPS:
-        yield replace(_PLAIN, prop=prop, layout=_full("presenting"))
+    """Every prop in the hand that suits it, in the left, in the right and in both."""
+    for prop, hand in product((p for p in PROPS if p != "nothing"), ("free", "left", "right", "both")):
+        yield replace(_PLAIN, prop=prop, layout=Layout("standing", "half", hand=hand))
+
+
+def accessories() -> Iterator[Description]:
+    for item, outfit in product(WORN, ("tunic", "travelling coat")):
+        yield _dressed(_PLAIN, outfit, worn=(item,), hair="bun", layout=Layout("standing", "half"))
 
 
 def places() -> Iterator[Description]:
-    for place in PLACES:
-        for time in TIMES:
-            yield _dressed(_PLAIN, "travelling coat", place=place, time=time, layout=_full())
+    for place, time in product(PLACES, TIMES):
+        yield _dressed(_PLAIN, "travelling coat", place=place, time=time, layout=_full())
 
 
 def light() -> Iterator[Description]:
     for mood in MOODS:
         yield replace(_PLAIN, light=mood, place="library stair", layout=Layout("standing", "half"))
     for weather in WEATHERS:
-        yield replace(_PLAIN, weather=weather, place="roof garden", layout=Layout("standing", "half"))
+        yield _dressed(_PLAIN, "night cloak", weather=weather, place="roof garden", hair="long wavy", layout=_full("walking"))
+
+
+def cameras() -> Iterator[Description]:
+    for framing, angle in product(FRAMINGS, ANGLES):
+        yield replace(_PLAIN, place="canal market", layout=Layout("walking", framing, angle=angle))
+    for framing, side in product(FRAMINGS, ("left", "centre", "right")):
+        yield replace(_PLAIN, place="festival bridge", layout=Layout("walking", framing, shift=beside(side, framing)))
+
+
+def company() -> Iterator[Description]:
+    for companion in COMPANIONS:
+        yield replace(_PLAIN, companion=companion, place="moss well", layout=_full("walking"))
+    clothes, ways = list(OUTFITS), ("standing", "waving", "hands on hips")
+    for number, start in product((2, 3), (0, 2, 4, 6)):
+        group = []
+        for i, shift in enumerate(shifts(number)):
+            layout = Layout(ways[i], "full", -1 if i else 1, shift, depth=0.3 * (i == 1))
+            group.append(_dressed(_stranger(start + i), clothes[start + 3 * i], layout=layout))
+        yield replace(group[0], others=tuple(map(_alone, group[1:])), place="festival bridge")
+
+
+def _alone(description: Description) -> Person:
+    """The first figure of a picture without the picture."""
+    return Person(**{f.name: getattr(description, f.name) for f in fields(Person)})
+
+
+def skeletons() -> Iterator[Description]:
+    """Skeletons as a reader of poses would give them: 18 joints anywhere, limbs in front or behind."""
+    rng, body = np.random.default_rng(7), body_of("woman", "average")
+    for pose in list(POSES)[:14]:
+        moved = joints(body, POSES[pose]) + rng.normal(0, 0.22, (18, 2))
+        yield replace(_PLAIN, layout=Layout(framing="full", skeleton=tuple((float(x), float(y)) for x, y in moved)))
 
 
 def finishes() -> Iterator[Description]:
@@ -113,21 +197,33 @@ def finishes() -> Iterator[Description]:
 
 
 SHEETS = {
-    "outfits": (outfits, 6), "hair": (hair, 7), "people": (people, 5), "identities": (identities, 8), "expressions": (expressions, 11),
-    "poses": (poses, 7), "props": (props, 6), "places": (places, 10), "light": (light, 6), "finishes": (finishes, 5),
-}  # fmt: skip
+    "outfits": Sheet(outfits, 6),
+    "worn": Sheet(worn, 21, (192, 240)),
+    "hair": Sheet(hair, 7),
+    "heads": Sheet(heads, 10),
+    "people": Sheet(people, 10),
+    "identities": Sheet(identities, 6, (384, 384)),
+    "expressions": Sheet(expressions, 12),
+    "poses": Sheet(poses, 7),
+    "props": Sheet(props, 12),
+    "accessories": Sheet(accessories, 6),
+    "places": Sheet(places, 10),
+    "light": Sheet(light, 6),
+    "cameras": Sheet(cameras, 6),
+    "company": Sheet(company, 4, (512, 448)),
+    "skeletons": Sheet(skeletons, 7),
+    "finishes": Sheet(finishes, 5),
+}
 
 
 def make_sheets(out: Path, names: list[str], width: int) -> Iterator[Path]:
     """Draws the named sheets (all without a name) as JPEG and yields the path of each."""
     out.mkdir(parents=True, exist_ok=True)
     for name in names or list(SHEETS):
-        describe, columns = SHEETS[name]
-        cells = []
-        for description in describe():
-            image = draw(description, (384, 480)).image
-            cell_width = width // columns
-            cells.append(cv2.resize(image, (cell_width, cell_width * 5 // 4), interpolation=cv2.INTER_AREA))
+        sheet = SHEETS[name]
+        columns = sheet.columns
+        cell = (width // columns, width // columns * sheet.size[1] // sheet.size[0])
+        cells = [cv2.resize(draw(description, sheet.size).image, cell, interpolation=cv2.INTER_AREA) for description in sheet.cells()]
         while len(cells) % columns:
             cells.append(np.full_like(cells[0], 245))
         rows = [np.hstack(cells[i : i + columns]) for i in range(0, len(cells), columns)]

@@ -1,5 +1,6 @@
 """Bodies: given skeletons, hands, props in either hand, accessories, wind, camera."""
 
+import cv2
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -128,6 +129,23 @@ def test_a_prop_is_held_in_the_hand_that_was_asked(prop: str, hand: str) -> None
     reach = {side: np.linalg.norm(where - drawing.joints[AT[f"{side} wrist"]], axis=1).min() for side in ("left", "right")}
     for side in ("left", "right") if hand == "both" else (hand,):
         assert reach[side] < 16
+
+
+@pytest.mark.parametrize("prop", [p for p in PROPS if p not in ("nothing", "kite")])
+@pytest.mark.parametrize("framing", ["half", "bust"])
+def test_what_is_held_is_in_the_frame_of_near_pictures(prop: str, framing: str) -> None:
+    drawing = draw(Description(prop=prop, layout=Layout("standing", framing)), SIZE)
+    assert (drawing.labels == Part.PROP).mean() > (0.0012 if prop == "key" else 0.003)
+
+
+def test_an_arm_torn_from_the_trunk_is_bridged() -> None:
+    torn = WALK.copy()
+    for name in ("left shoulder", "left elbow", "left wrist"):
+        torn[AT[name]] += (0.5, -0.3)
+    labels = standing(torn).labels
+    dressed = np.isin(labels, [Part.TOP, Part.SLEEVE, Part.ACCESSORY]).astype(np.uint8)
+    pieces = cv2.connectedComponentsWithStats(dressed)[2][1:, cv2.CC_STAT_AREA]
+    assert (pieces > 40).sum() == 1
 
 
 @pytest.mark.parametrize("facing", [1, -1])

@@ -9,7 +9,7 @@ import numpy as np
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import SIDES, Figure
 from mosskeeper.core.illustrator.items import Item
-from mosskeeper.core.illustrator.shapes import Points, ellipse, limb, point, points, ribbon, spline, taper
+from mosskeeper.core.illustrator.shapes import Points, ellipse, limb, point, points, ribbon, spline, taper, unit
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
 from mosskeeper.core.illustrator.vocabulary.poses import HANDS, Hand
 
@@ -62,7 +62,7 @@ def torso(f: Figure, padding: float, length: float = 1.0) -> Points:
 
 def foot(f: Figure, side: str, sign: int, colour: str | Rgb, part: Part, slot: float, padding: float = 0.0) -> Item:
     ankle, knee = f.j[f"{side} ankle"], f.j[f"{side} knee"]
-    d = (ankle - knee) / np.hypot(*(ankle - knee))
+    d = unit(ankle - knee)
     k, flat = f.thickness, d[1] > 0.25
     forward = sign * 0.11 + f.turn * 0.30
     w = 0.105 * k + padding
@@ -94,7 +94,9 @@ def bare_arm(f: Figure, side: str, slot: float, covered: float) -> None:
     shoulder, elbow, wrist = (f.j[f"{side} {name}"] for name in ("shoulder", "elbow", "wrist"))
     from_ = max(0.0, covered - 0.12)  # a little under the hem
     if from_ < 0.5:
-        bones, widths = [shoulder + (elbow - shoulder) * from_ * 2, elbow, wrist], [(0.125 - 0.06 * from_) * k, 0.095 * k, 0.07 * k]
+        root = f.arm_from(side) if from_ == 0 else []
+        bones = [*root, shoulder + (elbow - shoulder) * from_ * 2, elbow, wrist]
+        widths = [0.13 * k] * len(root) + [(0.125 - 0.06 * from_) * k, 0.095 * k, 0.07 * k]
     else:
         bones, widths = [elbow + (wrist - elbow) * (from_ - 0.5) * 2, wrist], [(0.095 - 0.05 * (from_ - 0.5)) * k, 0.07 * k]
     f.add(f.union(limb(bones, widths)), f.skin, Part.SKIN, slot, shade=0.45)

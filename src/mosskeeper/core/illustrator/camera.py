@@ -56,7 +56,9 @@ def shifts(n: int) -> tuple[float, ...]:
     return {1: (0.0,), 2: (-0.19, 0.19), 3: (-0.29, 0.0, 0.29)}[n]
 
 
-def frame(figures: Sequence[tuple[NDArray[np.float64], Layout, bool]], size: tuple[int, int], headroom: float = 0.0) -> Camera:
+def frame(
+    figures: Sequence[tuple[NDArray[np.float64], Layout, bool]], size: tuple[int, int], headroom: float = 0.0, crown: float = 0.0
+) -> Camera:
     """Frames figures in a picture of `size` = (width, height) pixels.
 
     Parameters
@@ -64,6 +66,7 @@ def frame(figures: Sequence[tuple[NDArray[np.float64], Layout, bool]], size: tup
     figures : of each its 18 joints in hh with the ground at 0, its layout, and whether it is a child. The framing and
         angle of the first are the picture's.
     headroom : hh that whole figures need above their heads for what they hold.
+    crown : hh by which hair or hat rise above the skull: near framings leave room for it.
     """
     w, h = size
     joints, layout, child = figures[0]
@@ -88,6 +91,8 @@ def frame(figures: Sequence[tuple[NDArray[np.float64], Layout, bool]], size: tup
             "bust": (0.445, 0.44, 1.75, (0.47, 0.48), 2.2),
             "close": (0.60, 0.47, 2.1, (0.47, 0.46), 3.0),
         }[layout.framing]
+        if layout.framing != "half":
+            eye_height += crown * heads * 0.5
         eyes = ear[1]
         scale = short * heads
         if company > 1:  # all heads must be seen

@@ -150,7 +150,8 @@ def draw(description: Description, size: tuple[int, int]) -> Drawing:
     postures = [_posture(person) for person in description.figures]
     framed = [(p.joints, person.layout, person.subject in CHILDREN) for p, person in zip(postures, description.figures, strict=True)]
     headroom = max(props.HEADROOM.get(name, 0.0) for person in description.figures for name in (person.prop, person.second_prop))
-    view = camera.frame(framed, size, headroom)
+    crown = max(max(hair.CROWN.get(p.hair, 0.0), headwear.CROWN.get(p.headwear, 0.0)) for p in description.figures)
+    view = camera.frame(framed, size, headroom, crown)
     main = view.spots[0]
     detailed = w * h >= _DETAIL_FROM
     painter = Painter(display, palette, main.scale / display.unit)

@@ -30,6 +30,7 @@ SIDES = (("right", -1), ("left", 1))
 Outlines: TypeAlias = Points | Sequence[Points] | skia.Path
 
 
+_TORN = 0.2  # hh by which a shoulder may stray from the trunk before a piece of cloth bridges the gap
 _BEHIND = 66.0  # slots by which a limb behind the trunk lies below its usual place
 
 
@@ -107,6 +108,12 @@ class Figure:
     def at(self, x: float, y: float) -> Points:
         """A place on the torso: x to the side and y down from the neck, along the spine."""
         return self.j["neck"] + self.right * x + self.down * y
+
+    def arm_from(self, side: str) -> list[Points]:
+        """Where an arm begins besides its shoulder: on the trunk, where a skeleton tears the two apart."""
+        sign = -1 if side == "right" else 1
+        on_trunk = self.at(sign * self.shoulder_width, 0.06)
+        return [self.at(sign * self.shoulder_width * 0.6, 0.2)] if np.hypot(*(self.j[f"{side} shoulder"] - on_trunk)) > _TORN else []
 
     def on_head(self, p: ArrayLike) -> Points:
         """Head coordinates (x right, y down, the head 1 high) to figure coordinates."""

@@ -27,6 +27,7 @@ from mosskeeper.core.illustrator.shapes import (
     subtract,
     taper,
     to_path,
+    unit,
 )
 from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS
 
@@ -102,8 +103,8 @@ def trousers(f: Figure, colour: str, fit: float = 1.0) -> None:
         hip, knee, ankle = (f.j[f"{side} {name}"] for name in ("hip", "knee", "ankle"))
         hem = ankle * 0.94 + knee * 0.06
         item = f.add(f.union(limb([hip, knee, hem], [0.235 * k, 0.175 * k, 0.135 * k])), colour, Part.BOTTOM, 113 + i * 2)
-        d = knee - hip
-        n = point(-d[1], d[0]) / np.hypot(*d)
+        d = unit(knee - hip)
+        n = point(-d[1], d[0])
         creases = (taper([knee + n * 0.15 * k + point(0, y), knee + point(0, y + 0.035), knee - n * 0.1 * k + point(0, y - 0.01)], 0.016)
                    for y in (-0.09, 0.0, 0.08))  # fmt: skip
         f.mark(item, creases, "shade", 0.7)
@@ -125,7 +126,7 @@ def boots(f: Figure, colour: str, height: float) -> None:
         top = ankle * (1 - height) + knee * height
         shaft = limb([top, ankle * 0.8 + knee * 0.2, ankle], [0.165 * k, 0.135 * k, 0.125 * k])
         item = f.add(f.union(shaft), colour, Part.SHOES, 117.8 + i, drop=0.3)
-        d = (knee - ankle) / np.hypot(*(knee - ankle))
+        d = unit(knee - ankle)
         n = point(-d[1], d[0])
         f.mark(item, ribbon([top - n * 0.2, top + n * 0.2], [0.05, 0.05]), "lit", 0.55)
         creases = (taper([ankle - n * 0.12 + d * y, ankle + d * (y + 0.03), ankle + n * 0.12 + d * y], 0.014) for y in (0.05, 0.14))
@@ -194,11 +195,14 @@ def sleeves(f: Figure, colour: str, reach: float = 1.0, width: float = 1.0, cuff
             widths.append(0.108 * k * width * (1.15 if width > 1.2 else 1))
         else:
             line[1], widths[1] = shoulder * (1 - reach * 2) + elbow * reach * 2, 0.16 * k * width
-        item = f.add(f.union(limb(line, widths)), colour, Part.SLEEVE, slot, shade=0.5, drop=0.12, rim=False)
+        root = f.arm_from(side)
+        item = f.add(
+            f.union(limb([*root, *line], [0.15 * k] * len(root) + widths)), colour, Part.SLEEVE, slot, shade=0.5, drop=0.12, rim=False
+        )
         # the cloth runs on over the shoulder: no shadow or edge of the sleeve marks where it begins
         f.mark(item, ellipse(line[0] - f.right * (sign * 0.06), 0.21 * k, 0.20 * k), colour, 1.0, 4.5, vital=True)
         _pattern(f, item, colour)
-        end, d = line[-1], (line[-1] - line[-2]) / np.hypot(*(line[-1] - line[-2]))
+        end, d = line[-1], unit(line[-1] - line[-2])
         n, w = point(-d[1], d[0]), widths[-1]
         if reach > 0.5:
             creases = (taper([elbow + n * widths[1] * 1.1 * s - d * y, elbow - d * (y - 0.02) + n * 0.02, elbow - n * widths[1] * 0.5 * s - d * y], 0.015)
@@ -468,7 +472,7 @@ def plates(f: Figure, colour: str) -> None:
             f.mark(item, grain, "deep", 0.5)
     for side, sign in SIDES:
         shoulder, elbow = f.j[f"{side} shoulder"], f.j[f"{side} elbow"]
-        d = (elbow - shoulder) / np.hypot(*(elbow - shoulder))
+        d = unit(elbow - shoulder)
         n2 = point(-d[1], d[0])
         for k in range(3):
             c = shoulder + d * (0.02 + 0.17 * k) + f.right * (sign * 0.02)

@@ -265,10 +265,11 @@ def shaved(turn: float, rng: np.random.Generator) -> Hair:
 def receding(turn: float, rng: np.random.Generator) -> Hair:
     front = []
     for s in (-1, 1):
-        front.append(lock([(s * 0.30, -0.44), (s * 0.43, -0.24), (s * 0.45, 0.0), (s * 0.41, 0.16)], [0.05, 0.085, 0.075, 0.03]))
-    front.append(lock([(-0.24, -0.47), (0.02, -0.555), (0.26, -0.47)], [0.02, 0.045, 0.02]))
+        front.append(lock([(s * 0.385, -0.33), (s * 0.445, -0.18), (s * 0.455, 0.0), (s * 0.41, 0.16)], [0.012, 0.072, 0.075, 0.03]))
+    front.append(lock([(-0.20, -0.525), (-0.04, -0.575), (0.10, -0.515)], [0.0, 0.026, 0.0]))
+    front.append(lock([(-0.04, -0.545), (0.10, -0.575), (0.24, -0.50)], [0.0, 0.022, 0.0]))
     strands = [
-        (points((s * 0.32, -0.42), (s * (0.42 + k), -0.2), (s * (0.42 + k), 0.1)), 0.012) for s in (-1, 1) for k in (-0.03, 0.0, 0.03)
+        (points((s * 0.40, -0.28), (s * (0.44 + k), -0.15), (s * (0.44 + k), 0.1)), 0.012) for s in (-1, 1) for k in (-0.03, 0.0, 0.03)
     ]
     return Hair(back=Layer([spline(_NAPE)]), front=Layer(front, strands))
 
@@ -344,3 +345,4 @@ STYLES: dict[str, Style] = {
     "shaved": shaved,
     "receding": receding,
 }
+CROWN = {"bun": 0.34, "curls": 0.14}  # hh that it rises above the skull

@@ -17,6 +17,7 @@ from mosskeeper.core.illustrator.paint import PAPER
 
 F32 = NDArray[np.float32]
 _LUMA = np.array([0.3, 0.59, 0.11], np.float32)
+_FACE = np.isin(np.arange(32), [Part.FACE, Part.BROW, Part.EYES, Part.MOUTH, Part.EAR])
 _PAPER = PAPER.astype(np.float32)
 
 
@@ -24,11 +25,15 @@ def _f32(a: NDArray[Any]) -> F32:
     return np.asarray(a, np.float32)
 
 
-def _tone(rgb: F32, u: float, clip: float = 2.0) -> F32:
-    """Lightness (H, W) with its local contrast raised, so that dark scenes keep their forms."""
+def _tone(rgb: F32, labels: NDArray[np.uint8], u: float, clip: float = 2.0) -> F32:
+    """Lightness (H, W) with its local contrast raised, so that dark scenes keep their forms, and dark faces their drawing."""
     grey = np.clip(rgb @ _LUMA * 255, 0, 255).astype(np.uint8)
     even = cv2.createCLAHE(clip, (4, 4)).apply(grey)
-    return _f32(cv2.GaussianBlur(even, (0, 0), max(0.4, 0.7 * u)) / np.float32(255))
+    tone = _f32(cv2.GaussianBlur(even, (0, 0), max(0.4, 0.7 * u)) / np.float32(255))
+    face = _FACE[labels]
+    if face.any() and (missing := 0.52 - float(np.median(tone[face]))) > 0:
+        tone += cv2.GaussianBlur(face.astype(np.float32), (0, 0), max(0.4, 1.2 * u)) * np.float32(missing)
+    return tone
 
 
 def _edges(labels: NDArray[np.uint8], u: float, width: float) -> F32:
@@ -42,7 +47,7 @@ def _edges(labels: NDArray[np.uint8], u: float, width: float) -> F32:
 def woodcut(rgb: F32, labels: NDArray[np.uint8], warp: F32, u: float, ink: F32) -> F32:
     """Tones carved in lines: grooves that swell with the light, crossed where it is darkest, over flat colour."""
     h, w = labels.shape
-    tone = _tone(rgb, u, 3.0)
+    tone = _tone(rgb, labels, u, 3.0)
     y, x = np.mgrid[0:h, 0:w].astype(np.float32)
     slope = cv2.GaussianBlur(tone, (0, 0), 6 * u)
     # grooves follow the forms: the lines are level lines of the height plus the tone
@@ -63,7 +68,7 @@ def woodcut(rgb: F32, labels: NDArray[np.uint8], warp: F32, u: float, ink: F32) 
 def linocut(rgb: F32, labels: NDArray[np.uint8], warp: F32, fine: F32, u: float, ink: F32, second: F32) -> F32:
     """Two inks and the paper: tones cut into three steps, with gouge marks left standing in the light ones."""
     h, w = labels.shape
-    tone = cv2.GaussianBlur(_tone(rgb, u, 4.0), (0, 0), 1.1 * u) + 0.035 * warp
+    tone = cv2.GaussianBlur(_tone(rgb, labels, u, 4.0), (0, 0), 1.1 * u) + 0.035 * warp
     y, x = np.mgrid[0:h, 0:w].astype(np.float32)
     gouge = np.cos(2 * np.pi * (x * 0.34 + y * 0.94 + 5 * u * warp) / (8.5 * u)) > 0.86
     marks = gouge & (fine > -0.2) & (labels < Part.HAIR)
@@ -80,7 +85,7 @@ def linocut(rgb: F32, labels: NDArray[np.uint8], warp: F32, fine: F32, u: float,
 
 def pencil(rgb: F32, labels: NDArray[np.uint8], brush: F32, fine: F32, u: float) -> F32:
     """A graphite study: hatching that thickens with the dark, contours drawn twice, paper left in the lights."""
-    tone = _tone(rgb, u, 2.5)
+    tone = _tone(rgb, labels, u, 2.5)
     h, w = labels.shape
     y, x = np.mgrid[0:h, 0:w].astype(np.float32)
     wander = cv2.GaussianBlur(fine, (0, 0), 5 * u) * 9 * u

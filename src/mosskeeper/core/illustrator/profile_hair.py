@@ -54,7 +54,7 @@ SIDES: dict[str, Side] = {
 
 
 def build(f: Figure) -> Hair:
-    style, rng = SIDES[f.is_.hair], f.rng
+    style, rng = SIDES.get(f.is_.hair, Side()), f.rng
     made = Hair(front=Layer([_cap(style)], _combing(style, rng)))
     if style.tufts:
         for x, y, lean in ((0.22, -0.58, 0.14), (0.06, -0.66, 0.13), (-0.12, -0.66, 0.10), (-0.28, -0.60, 0.05)):

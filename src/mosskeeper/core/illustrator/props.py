@@ -6,19 +6,20 @@ A prop is drawn as for the left hand, from where that hand closes; in the right 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part, Person
 from mosskeeper.core.illustrator.figure import Figure
 from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, rectangle, ribbon, spline, taper
-from mosskeeper.core.illustrator.skeleton import Posture, arms_swapped, brought_together
+from mosskeeper.core.illustrator.skeleton import Posture, arm_held, arms_swapped, hand_at
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
 from mosskeeper.core.illustrator.vocabulary.people import body_of
 
 _APART = {"map": 0.44, "book": 0.26, "basket": 0.22, "net": 0.12, "broom": 0.14, "staff": 0.12, "kite": 0.14}  # of two hands, hh
 HEADROOM = {"umbrella": 0.75, "staff": 0.25, "kite": 0.5, "net": 0.3}  # hh that a prop needs above the head in whole figures
+_RAISED = {"half": (6, 118, 1.0, 0.50), "bust": (8, 176, 0.8, 1.0), "close": (0, 178, 0.6, 1.0)}  # arms, as in a pose
+_BOTH_AT = {"bust": 0.12, "close": 0.05}  # of the spine: where two hands meet; else at the waist
 _USUALLY_BOTH = ("map",)
 _OTHER = {"left": "right", "right": "left"}
 
@@ -37,12 +38,29 @@ def held_with(person: Person, posture: Posture) -> Posture:
         return posture
     hand = hand_of(person)
     if hand == "both":
-        neck, hips = posture.joint("neck"), (posture.joint("right hip") + posture.joint("left hip")) / 2
-        forward = replace(posture, behind=tuple(limb for limb in posture.behind if "arm" not in limb))
-        return brought_together(
-            forward, body_of(person.subject, person.build), neck * 0.40 + hips * 0.60, _APART.get(person.prop, 0.14)
-        )  # fmt: skip
-    return arms_swapped(posture) if hand == "right" and person.second_prop == "nothing" else posture
+        body, apart = body_of(person.subject, person.build), point(_APART.get(person.prop, 0.14), 0)
+        middle = _on_spine(posture, _BOTH_AT.get(person.layout.framing, 0.60))
+        return hand_at(hand_at(posture, body, "right", middle - apart), body, "left", middle + apart)
+    if hand == "right" and person.second_prop == "nothing":
+        posture = arms_swapped(posture)
+    for side in ("left", "right") if PROPS[person.second_prop] else (hand,):
+        posture = _raised(person, posture, side)
+    return posture
+
+
+def _raised(person: Person, posture: Posture, side: str) -> Posture:
+    """The posture with a hand that hangs below the frame brought up, so that what it holds is seen."""
+    arm = _RAISED.get(person.layout.framing)
+    if arm is None or person.layout.skeleton is not None:
+        return posture
+    raised = arm_held(posture, body_of(person.subject, person.build), side, arm)
+    return raised if posture.joint(f"{side} wrist")[1] > raised.joint(f"{side} wrist")[1] + 0.1 else posture
+
+
+def _on_spine(posture: Posture, share: float) -> Points:
+    """A place between the neck (0) and the hips (1)."""
+    hips = (posture.joint("right hip") + posture.joint("left hip")) / 2
+    return posture.joint("neck") * (1 - share) + hips * share
 
 
 def draw(f: Figure) -> tuple[str, ...]:

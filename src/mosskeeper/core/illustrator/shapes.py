@@ -24,6 +24,11 @@ def point(*xy: float) -> Points:
     return np.array(xy, dtype=np.float64)
 
 
+def unit(v: Points) -> Points:
+    """`v` at length 1; a vector of no length stays (nearly) so instead of becoming NaN."""
+    return np.asarray(v / (np.hypot(*v) + 1e-9))
+
+
 def points(*rows: ArrayLike) -> Points:
     return np.array(rows, dtype=np.float64)
 

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from mosskeeper.core.illustrator.description import Layout
-from mosskeeper.core.illustrator.shapes import Points, point
+from mosskeeper.core.illustrator.shapes import Points, point, unit
 from mosskeeper.core.illustrator.vocabulary.people import Proportions
 from mosskeeper.core.illustrator.vocabulary.poses import Pose
 
@@ -219,20 +219,31 @@ def seen_from(p: Posture, angle: str) -> Posture:
     return replace(p, joints=out, head=replace(p.head, nod=nod))
 
 
-def brought_together(p: Posture, body: Proportions, target: Points, apart: float) -> Posture:
-    """The posture with both hands at `target` ± `apart` hh, by two-bone inverse kinematics (law of cosines)."""
+def hand_at(p: Posture, body: Proportions, side: str, target: Points) -> Posture:
+    """The posture with one hand gripping at `target`, by two-bone inverse kinematics (law of cosines)."""
+    sign = -1 if side == "right" else 1
+    shoulder = p.joint(f"{side} shoulder")
+    line = target - shoulder
+    a, b = body.upper_arm, body.forearm
+    reach = float(np.clip(np.hypot(*line), abs(a - b) + 0.02, (a + b) * 0.98))
+    bend = np.arccos(np.clip((a * a + reach * reach - b * b) / (2 * a * reach), -1, 1))
+    angle = np.arctan2(line[1], line[0]) + sign * -bend
+    elbow = shoulder + point(np.cos(angle), np.sin(angle)) * a * 0.86  # elbows come forward
+    return _gripping(p, side, elbow, shoulder + unit(line) * reach)
+
+
+def arm_held(p: Posture, body: Proportions, side: str, arm: tuple[float, ...]) -> Posture:
+    """The posture with one arm at the angles of `arm` (as in a `Pose`), its hand gripping."""
+    sign = -1 if side == "right" else 1
+    elbow = p.joint(f"{side} shoulder") + _bone(sign, arm[0], body.upper_arm, arm, 2)
+    return _gripping(p, side, elbow, elbow + _bone(sign, arm[1], body.forearm, arm, 3))
+
+
+def _gripping(p: Posture, side: str, elbow: Points, wrist: Points) -> Posture:
     out = p.joints.copy()
-    for side, sign in (("right", -1), ("left", 1)):
-        shoulder = p.joint(f"{side} shoulder")
-        wrist = target + point(sign * apart, 0)
-        line = wrist - shoulder
-        a, b = body.upper_arm, body.forearm
-        reach = float(np.clip(np.hypot(*line), abs(a - b) + 0.02, (a + b) * 0.98))
-        bend = np.arccos(np.clip((a * a + reach * reach - b * b) / (2 * a * reach), -1, 1))
-        angle = np.arctan2(line[1], line[0]) + sign * -bend
-        out[AT[f"{side} elbow"]] = elbow = shoulder + point(np.cos(angle), np.sin(angle)) * a * 0.86  # elbows come forward
-        out[AT[f"{side} wrist"]] = elbow + (shoulder + line / np.hypot(*line) * reach - elbow)
-    return replace(p, joints=out, hands=("grip", "grip"))
+    out[AT[f"{side} elbow"]], out[AT[f"{side} wrist"]] = elbow, wrist
+    hands = ("grip", p.hands[1]) if side == "right" else (p.hands[0], "grip")
+    return replace(p, joints=out, hands=hands, behind=tuple(limb for limb in p.behind if limb != f"{side} arm"))
 
 
 def arms_swapped(p: Posture) -> Posture:

@@ -16,20 +16,23 @@ WIND = {"wind": 0.75, "storm": 1.0, "rain": 0.12, "snow": 0.1}  # strength, towa
 
 def add(stage: Stage, weather: str) -> None:
     if weather == "rain":
-        _streaks(stage, 90, 98.0, 0.06, 0.35, 0.5)
-        _streaks(stage, 40, 210.0, 0.085, 0.26, 0.1)
+        _clouds(stage, "7f8a96", 0.40)
+        _streaks(stage, 130, 98.0, 0.07, 0.50, 0.5)
+        _streaks(stage, 55, 210.0, 0.10, 0.42, 0.1)
         rng = stage.rng
         splashes = [ellipse((rng.uniform(-0.2, 1.2), rng.uniform(1.04, 1.25)), 0.010, 0.003, n=10) for _ in range(30)]
         stage.plain(splashes, "eef4fb", Part.WATER, 0.3, 97.5, emission=0.5, alpha=0.5, labelled=False)
     elif weather == "storm":
-        _clouds(stage)
+        _clouds(stage, "4a5060", 0.45)
         _streaks(stage, 150, 98.0, 0.075, 0.40, 0.5, slant=-0.038)
         _streaks(stage, 60, 210.0, 0.10, 0.28, 0.1, slant=-0.050)
     elif weather == "wind":
         _flying_leaves(stage)
     elif weather == "snow":
-        _flakes(stage, 110, 98.0, 0.0035, 0.75, 0.5)
-        _flakes(stage, 46, 210.0, 0.0065, 0.85, 0.1)
+        _clouds(stage, "c9d3dc", 0.35)
+        _drifts(stage)
+        _flakes(stage, 190, 98.0, 0.0050, 0.85, 0.5)
+        _flakes(stage, 60, 210.0, 0.0100, 0.9, 0.1)
     elif weather == "fog":
         rng = stage.rng
         for y, alpha, slot in ((0.72, 0.30, 90.0), (0.90, 0.32, 98.5), (1.12, 0.34, 211.0)):
@@ -37,11 +40,19 @@ def add(stage: Stage, weather: str) -> None:
             stage.plain(bank, stage.light.fog, Part.SKY, 0.5, slot, emission=1.0, alpha=alpha, blur=22.0, labelled=False)
 
 
-def _clouds(stage: Stage) -> None:
+def _clouds(stage: Stage, colour: str, alpha: float) -> None:
     rng = stage.rng
     for i in range(7):
         x, y, w = rng.uniform(-0.2, 1.2), rng.uniform(-0.15, 0.30), rng.uniform(0.25, 0.5)
-        stage.plain(ellipse((x, y), w, w * 0.30, 0, 30), "4a5060", Part.SKY, 0.985, 0.8 + 0.01 * i, emission=0.6, alpha=0.45, blur=9.0)
+        stage.plain(ellipse((x, y), w, w * 0.30, 0, 30), colour, Part.SKY, 0.985, 0.8 + 0.01 * i, emission=0.6, alpha=alpha, blur=9.0)
+
+
+def _drifts(stage: Stage) -> None:
+    """Snow that has settled: thin over the ground, in soft banks towards the borders."""
+    rng = stage.rng
+    for x, y, w, h, alpha in ((0.5, 1.16, 1.1, 0.07, 0.42), (-0.02, 1.235, 0.42, 0.05, 0.9), (1.03, 1.24, 0.40, 0.055, 0.9)):
+        bank = ellipse((x + rng.uniform(-0.05, 0.05), y), w, h, 0, 36)
+        stage.plain(bank, "f2f6fa", Part.GROUND, 0.3, 97.0, emission=0.25, alpha=alpha, blur=5.0, labelled=False)
 
 
 def _flying_leaves(stage: Stage) -> None:
@@ -63,7 +74,7 @@ def _flying_leaves(stage: Stage) -> None:
 
 def _streaks(stage: Stage, n: int, slot: float, length: float, alpha: float, depth: float, slant: float = -0.012) -> None:
     starts = np.stack([stage.rng.uniform(-0.4, 1.4, n), stage.rng.uniform(-0.2, 1.3, n)], 1)
-    drops = [taper([p, p + point(slant, length)], 0.0011) for p in starts]
+    drops = [taper([p, p + point(slant, length)], 0.0015) for p in starts]
     stage.plain(drops, "eef4fb", Part.SKY, depth, slot, emission=0.7, alpha=alpha, labelled=False)
 
 

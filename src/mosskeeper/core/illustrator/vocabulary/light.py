@@ -67,18 +67,18 @@ def _towards(v: tuple[float, float, float], to: tuple[float, float, float], shar
 
 
 def _low_key(light: Light) -> Light:
-    return replace(light, key=_scaled(light.key, 0.86), shadow=_scaled(light.shadow, 0.74), background=light.background * 0.62,
-                   vignette=light.vignette + 0.22, rim_strength=light.rim_strength * 1.15)  # fmt: skip
+    return replace(light, key=_scaled(light.key, 0.80), shadow=_scaled(light.shadow, 0.62), background=light.background * 0.46,
+                   vignette=light.vignette + 0.26, rim_strength=light.rim_strength * 1.25)  # fmt: skip
 
 
 def _high_key(light: Light) -> Light:
-    return replace(light, key=_towards(light.key, (1.08, 1.06, 1.04), 0.6), shadow=_towards(light.shadow, (1, 1, 1), 0.45),
-                   background=min(1.08, light.background * 1.12), vignette=0.03, glow=max(light.glow, 0.45), windows=light.windows * 0.5)  # fmt: skip
+    return replace(light, key=_towards(light.key, (1.13, 1.11, 1.08), 0.75), shadow=_towards(light.shadow, (1, 1, 1), 0.65),
+                   background=min(1.16, light.background * 1.22), vignette=0.0, glow=max(light.glow, 0.45), windows=light.windows * 0.5)  # fmt: skip
 
 
 def _back_light(light: Light) -> Light:
-    return replace(light, key=_scaled(light.key, 0.88), direction=(light.direction[0] * 0.5, -0.35), shadow=_scaled(light.shadow, 0.88),
-                   rim=_towards(light.rim, (1.0, 0.97, 0.86), 0.5), rim_strength=1.25, glow=max(light.glow, 0.8))  # fmt: skip
+    return replace(light, key=_scaled(light.key, 0.76), direction=(light.direction[0] * 0.5, -0.35), shadow=_scaled(light.shadow, 0.72),
+                   rim=_towards(light.rim, (1.0, 0.97, 0.86), 0.5), rim_strength=1.6, glow=max(light.glow, 1.0), background=min(1.12, light.background * 1.10))  # fmt: skip
 
 
 def _lantern_light(light: Light) -> Light:
@@ -87,8 +87,8 @@ def _lantern_light(light: Light) -> Light:
 
 
 def _moonlight(light: Light) -> Light:
-    return replace(light, key=_towards(light.key, (0.84, 0.89, 1.02), 0.75), rim=(0.70, 0.86, 1.0), rim_strength=0.95,
-                   shadow=_towards(light.shadow, (0.40, 0.44, 0.70), 0.6), background=light.background * 0.78, tint=(0.97, 0.99, 1.05))  # fmt: skip
+    return replace(light, key=_towards(light.key, (0.74, 0.81, 1.0), 0.8), rim=(0.70, 0.86, 1.0), rim_strength=0.95,
+                   shadow=_towards(light.shadow, (0.40, 0.44, 0.70), 0.6), background=light.background * 0.62, tint=(0.96, 0.99, 1.06))  # fmt: skip
 
 
 MOODS: dict[str, Callable[[Light], Light]] = {
@@ -102,8 +102,10 @@ MOODS: dict[str, Callable[[Light], Light]] = {
 
 
 def light_of(time: str, mood: str, weather: str) -> Light:
-    """The light of a time of day, in a mood, under a sky: a storm takes a part of it away."""
+    """The light of a time of day, in a mood, under a sky: rain and storm take a part of it away."""
     light = MOODS[mood](TIMES[time])
+    if weather == "rain":
+        light = replace(light, key=_scaled(light.key, 0.97), background=light.background * 0.92)
     if weather == "storm":
         light = replace(light, key=_scaled(light.key, 0.92), background=light.background * 0.78, vignette=light.vignette + 0.10)
     return light
