@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mosskeeper.core.illustrator.accessories import ACCESSORIES
-from mosskeeper.core.illustrator.camera import SIDES, frame
+from mosskeeper.core.illustrator.camera import SIDES, Posed, frame
 from mosskeeper.core.illustrator.description import WORN, Description, Layout, Part
 from mosskeeper.core.illustrator.draw import Drawing, draw
 from mosskeeper.core.illustrator.props import PROPS
@@ -236,6 +236,6 @@ def test_the_light_of_a_drawing_points_where_the_time_says() -> None:
 
 
 def test_framing_one_is_framing_a_company_of_one() -> None:
-    camera = frame([(WALK, Layout("walking", "full"), False)], SIZE)
+    camera = frame([Posed(WALK, Layout("walking", "full"))], SIZE)
     assert len(camera.spots) == 1
     assert camera.shows_ground

@@ -32,6 +32,18 @@ class Spot:
 
 
 @dataclass(frozen=True, slots=True)
+class Posed:
+    """One figure to be framed."""
+
+    joints: NDArray[np.float64]  # (18, 2) hh, the ground at 0
+    layout: Layout
+    child: bool = False
+    headroom: float = 0.0  # hh that it needs above the head for what it holds, when it is seen whole
+    crown: float = 0.0  # hh by which hair or hat rise above the skull: near framings leave room for it
+    grip: Points | None = None  # hh, where it holds something: a half figure is moved until that is seen
+
+
+@dataclass(frozen=True, slots=True)
 class Camera:
     framing: str
     angle: str
@@ -56,24 +68,15 @@ def shifts(n: int) -> tuple[float, ...]:
     return {1: (0.0,), 2: (-0.19, 0.19), 3: (-0.29, 0.0, 0.29)}[n]
 
 
-def frame(
-    figures: Sequence[tuple[NDArray[np.float64], Layout, bool]], size: tuple[int, int], headroom: float = 0.0, crown: float = 0.0
-) -> Camera:
-    """Frames figures in a picture of `size` = (width, height) pixels.
-
-    Parameters
-    ----------
-    figures : of each its 18 joints in hh with the ground at 0, its layout, and whether it is a child. The framing and
-        angle of the first are the picture's.
-    headroom : hh that whole figures need above their heads for what they hold.
-    crown : hh by which hair or hat rise above the skull: near framings leave room for it.
-    """
+def frame(figures: Sequence[Posed], size: tuple[int, int]) -> Camera:
+    """Frames figures in a picture of `size` = (width, height) pixels; the framing and angle of the first are the picture's."""
     w, h = size
-    joints, layout, child = figures[0]
+    first = figures[0]
+    joints, layout = first.joints, first.layout
     x = joints[:, 0]
-    ears = np.array([j[_EARS].mean(0) for j, _, _ in figures])
+    ears = np.array([f.joints[_EARS].mean(0) for f in figures])
     ear = ears[0]
-    top = min(j[:, 1].min() for j, _, _ in figures) - 0.75 - headroom
+    top = min(f.joints[:, 1].min() for f in figures) - 0.75 - max(f.headroom for f in figures)
     span = max(x.max() - x.min() + 0.9, 2.0)
     look = joints[_NECK, 0] * 0.2 + ear[0] * 0.8
     short = min(h, w * 1.25)  # the figure is sized by the 4:5 frame inside the picture
@@ -87,12 +90,12 @@ def frame(
         zoom, centre, blur = (1.0, (0.5, 0.625), 0.0) if layout.framing == "full" else (0.86, (0.5, 0.66), 0.0)
     else:
         heads, eye_height, zoom, centre, blur = {
-            "half": (0.80 / (2.6 if child else 3.15), 0.34, 1.3, (0.5, 0.55), 0.9),
+            "half": (0.80 / (2.6 if first.child else 3.15), 0.34, 1.3, (0.5, 0.55), 0.9),
             "bust": (0.445, 0.44, 1.75, (0.47, 0.48), 2.2),
             "close": (0.60, 0.47, 2.1, (0.47, 0.46), 3.0),
         }[layout.framing]
         if layout.framing != "half":
-            eye_height += crown * heads * 0.5
+            eye_height += max(f.crown for f in figures) * heads * 0.5
         eyes = ear[1]
         scale = short * heads
         if company > 1:  # all heads must be seen
@@ -100,14 +103,16 @@ def frame(
             scale = min(scale, widest, h * 0.72 / (np.ptp(ears[:, 1]) + 1.5))
         scale *= layout.zoom
         if company > 1 and h * 0.5 + short * (eye_height - 0.5) - eyes * scale < h * 1.06:
-            return frame([(joints, replace(layout, framing="full"), child), *figures[1:]], size, headroom)  # feet in the frame
+            return frame([replace(first, layout=replace(layout, framing="full")), *figures[1:]], size)  # feet in the frame
         if layout.framing == "half":
             look = joints[_NECK, 0] * 0.6 + ear[0] * 0.4
         origin = point(w / 2 - look * scale, h * 0.5 + short * (eye_height - 0.5) - eyes * scale)
+        if layout.framing == "half" and first.grip is not None and company == 1:
+            origin = _moved_for(first.grip, origin, float(scale), w, h)
     tilt = _ANGLE[layout.angle]
     horizon = h * 0.5 + short * (0.02 - 0.22 * tilt)
     spots = [Spot(float(scale), point((origin[0] - w / 2) * layout.facing + w / 2 + layout.shift * w, origin[1]))]
-    for other, theirs, _ in figures[1:]:
+    for other, theirs in ((f.joints, f.layout) for f in figures[1:]):
         away = 1 / (1 + _BACKWARD * theirs.depth)
         own = scale / layout.zoom * theirs.zoom * away
         middle = other[_NECK, 0] * 0.6 + other[_EARS, 0].mean() * 0.4
@@ -115,3 +120,12 @@ def frame(
         spots.append(Spot(float(own), point(w / 2 - middle * own * theirs.facing + theirs.shift * w, ground)))
     centre = (centre[0], centre[1] + 0.10 * tilt / zoom)
     return Camera(layout.framing, layout.angle, zoom * (1 + 0.06 * abs(layout.shift)), centre, blur, float(horizon), tuple(spots))
+
+
+def _moved_for(grip: Points, origin: Points, scale: float, w: int, h: int) -> Points:
+    """The origin moved, within limits, so that what is held at `grip` comes into the frame."""
+    x, y = origin + grip * scale
+    margin = 0.32 * scale
+    aside = np.clip(x, margin, w - margin) - x
+    down = np.clip(y, margin, None) - y
+    return np.asarray(origin + point(np.clip(aside, -0.22 * w, 0.22 * w), np.clip(down, 0, 0.14 * h)))

@@ -148,10 +148,7 @@ def draw(description: Description, size: tuple[int, int]) -> Drawing:
     display = DisplayList(w, h)
     palette = Palette(light, blended(list(description.finish)), PLACES[description.place].haze * weather.HAZE[description.weather])
     postures = [_posture(person) for person in description.figures]
-    framed = [(p.joints, person.layout, person.subject in CHILDREN) for p, person in zip(postures, description.figures, strict=True)]
-    headroom = max(props.HEADROOM.get(name, 0.0) for person in description.figures for name in (person.prop, person.second_prop))
-    crown = max(max(hair.CROWN.get(p.hair, 0.0), headwear.CROWN.get(p.headwear, 0.0)) for p in description.figures)
-    view = camera.frame(framed, size, headroom, crown)
+    view = camera.frame([_posed(person, held) for person, held in zip(description.figures, postures, strict=True)], size)
     main = view.spots[0]
     detailed = w * h >= _DETAIL_FROM
     painter = Painter(display, palette, main.scale / display.unit)
@@ -194,6 +191,17 @@ def draw(description: Description, size: tuple[int, int]) -> Drawing:
 def _posture(person: Person) -> Posture:
     held = posture(body_of(person.subject, person.build), POSES[person.layout.pose], person.layout)
     return props.held_with(person, held)
+
+
+def _posed(person: Person, held: Posture) -> camera.Posed:
+    return camera.Posed(
+        held.joints,
+        person.layout,
+        person.subject in CHILDREN,
+        headroom=max(props.HEADROOM.get(name, 0.0) for name in (person.prop, person.second_prop)),
+        crown=max(hair.CROWN.get(person.hair, 0.0), headwear.CROWN.get(person.headwear, 0.0)),
+        grip=props.grip(person, held),
+    )
 
 
 def _draw_figure(f: Figure) -> None:

@@ -63,6 +63,12 @@ def _on_spine(posture: Posture, share: float) -> Points:
     return posture.joint("neck") * (1 - share) + hips * share
 
 
+def grip(person: Person, posture: Posture) -> Points | None:
+    """Where one hand holds the first prop, in hh; none where there is none, or both hands hold it before the trunk."""
+    hand = hand_of(person)
+    return None if PROPS[person.prop] is None or hand == "both" else posture.joint(f"{hand} wrist")
+
+
 def draw(f: Figure) -> tuple[str, ...]:
     """Draws what the figure holds; the sides of the hands that grip something."""
     prop, second = PROPS[f.is_.prop], PROPS[f.is_.second_prop]

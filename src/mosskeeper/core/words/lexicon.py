@@ -31,13 +31,13 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "ebony": ("very dark skin", "black skin", "ebony skin"),
     },
     "hair": {
-        "cropped": ("short hair", "cropped hair", "tousled hair", "messy hair"),
+        "cropped": ("short hair", "short haired", "cropped hair", "tousled hair", "messy hair"),
         "bob": ("bob cut", "chin length hair", "bobbed hair"),
-        "long straight": ("long hair", "straight hair", "long straight hair", "loose hair", "flowing hair"),
+        "long straight": ("long hair", "long haired", "straight hair", "long straight hair", "loose hair", "flowing hair"),
         "long wavy": ("wavy hair", "long wavy hair", "waves"),
         "bun": ("hair in a bun", "topknot", "hair up", "pinned up hair", "chignon"),
         "ponytail": ("pony tail", "hair tied back", "tied back hair"),
-        "curls": ("curly hair", "long curls", "big curls", "frizzy hair", "wild curls"),
+        "curls": ("curly hair", "curly haired", "long curls", "big curls", "frizzy hair", "wild curls"),
         "short curls": ("tight curls", "short curly hair", "tight short curls"),
         "crown braid": ("braided crown", "braid around the head", "milkmaid braid"),
         "low bun": ("bun at the nape", "hair in a low bun", "nape bun"),
@@ -312,7 +312,7 @@ def shaded(words: str) -> tuple[str, str, str] | None:
 # Nouns that a colour can belong to, and where it goes: cloth colour, trim, hair or eyes.
 NOUNS: dict[str, str] = {
     **dict.fromkeys(("hair", "braid", "braids", "curls", "plait", "plaits", "bun", "ponytail", "bob", "pigtails", "locks",
-                     "beard", "waves", "topknot"), "hair colour"),
+                     "beard", "waves", "topknot", "haired"), "hair colour"),
     **dict.fromkeys(("eyes", "eye", "eyed"), "eyes"),
     **dict.fromkeys(("trim", "trimmed", "collar", "scarf", "shawl", "lining", "trousers", "cuffs", "edging", "sash", "hat", "cap", "gloves", "mittens"), "trim"),
 }  # fmt: skip
