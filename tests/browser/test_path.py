@@ -189,6 +189,17 @@ def test_live_updates_come_even_if_a_script_is_late(page: Page, shot: Shot) -> N
         held[0].continue_()
 
 
+def test_a_press_is_heard_while_scripts_still_load(page: Page, shot: Shot) -> None:
+    held: list[Route] = []
+    page.route("**/js/keys.js*", lambda route: held.append(route))
+    page.goto(f"/shots/{shot.id}", wait_until="commit")
+    with page.expect_response(f"**/shots/{shot.id}/run"):
+        page.locator("#run").click()
+    assert page.evaluate("document.readyState") == "interactive"
+    held[0].continue_()
+    expect(page.locator("#strip li img")).to_have_count(2)
+
+
 def test_quick_typing_in_many_fields_is_no_conflict_with_oneself(page: Page, shot: Shot) -> None:
     page.goto(f"/shots/{shot.id}")
     for words in ("a boy", "a boy, calm", "a boy, calm, at dusk"):
