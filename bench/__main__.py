@@ -5,21 +5,23 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from bench import engine, illustrator, pages
+from bench import engine, fidelity, illustrator, pages
 from bench.report import publish
 
 BENCHES = {"engine": engine.measure, "illustrator": illustrator.measure, "pages": pages.measure}
+_SLOW = ("fidelity",)  # measured only when asked for by name
 
 
 def main() -> None:
     parser = argparse.ArgumentParser(prog="moss bench", description="Measure speed; ratios and medians of several runs.")
-    parser.add_argument("name", nargs="?", choices=BENCHES, help="one bench; all of them without a name")
+    parser.add_argument("name", nargs="?", choices=(*BENCHES, *_SLOW), help="one bench; all but fidelity without a name")
+    parser.add_argument("--quick", action="store_true", help="fidelity: 5 seeds in place of 20")
     parser.add_argument("--json", type=Path, metavar="FILE", help="write the rows of all measured benches as JSON")
     arguments = parser.parse_args()
     names = [arguments.name] if arguments.name else list(BENCHES)
     rows = []
     for name in names:
-        measured = BENCHES[name]()
+        measured = fidelity.measure(arguments.quick) if name in _SLOW else BENCHES[name]()
         publish(name, measured, None)
         rows += measured
     if arguments.json:

@@ -10,8 +10,10 @@ import cv2
 import numpy as np
 
 from bench.report import Row, median_seconds, row
+from mosskeeper.core.diffusion import exemplars as exemplars_module
 from mosskeeper.core.diffusion import take as take_module
-from mosskeeper.core.diffusion.take import EXEMPLARS, SMALL_AREA, make_take
+from mosskeeper.core.diffusion.exemplars import SMALL_AREA
+from mosskeeper.core.diffusion.take import EXEMPLARS, make_take
 from mosskeeper.core.recipe import Recipe
 
 FULL = Recipe(given="Marrit Fenn, young woman, copper hair in a long braid, in a navy festival coat",
@@ -52,12 +54,12 @@ def _takes(recipe: Recipe, runs: int = 7) -> tuple[float, float, float]:
             drawing += time.perf_counter() - begun
             return result
 
-        take_module.draw = timed  # type: ignore[assignment]
+        take_module.draw = exemplars_module.draw = timed  # type: ignore[assignment]
         started = time.perf_counter()
         try:
             make_take(recipe, next(seeds), report=lambda _, s=started, f=firsts_here: f.append(time.perf_counter() - s))
         finally:
-            take_module.draw = own_draw
+            take_module.draw = exemplars_module.draw = own_draw
         whole = time.perf_counter() - started
         wholes.append(whole)
         samplings.append(whole - drawing)

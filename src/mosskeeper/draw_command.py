@@ -21,9 +21,11 @@ def draw_recipe(path: Path, seed: int | None, out: Path, cue_files: list[Path]) 
     for file in cue_files:
         rgb_u8 = decode(file.read_bytes()).rgb_u8
         pictures[hashlib.sha256(encode_png(rgb_u8)).hexdigest()] = rgb_u8
-    for cue in recipe.cues:
-        if cue.acts and cue.picture not in pictures:
-            raise ArtistError(f"The recipe uses the picture {cue.picture[:12]}… ({cue.name or cue.role}): give its file with --cue.")
+    names = {cue.picture: cue.name or cue.role for cue in recipe.cues}
+    for sha256 in sorted(recipe.pictures - set(pictures)):
+        raise ArtistError(
+            f"The recipe uses the picture {sha256[:12]}… ({names.get(sha256, 'a mask or source')}): give its file with --cue."
+        )
     first = seed if seed is not None else recipe.seed if recipe.seed is not None else secrets.randbelow(MAX_SEED)
     out.mkdir(parents=True, exist_ok=True)
     for i in range(recipe.count):

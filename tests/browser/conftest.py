@@ -48,7 +48,12 @@ def page(browser: Browser, studio: tuple[str, sessionmaker[Session]]) -> Iterato
     made = context.new_page()
     errors: list[str] = []
     made.on("pageerror", lambda error: errors.append(str(error)))
+    answers: list[str] = []
+    made.on("response", lambda r: answers.append(f"{r.status} {r.url}") if r.request.method == "POST" else None)
     yield made
+    # shown where the test failed
+    print("\n".join(answers[-12:]))
+    print(made.evaluate("['#run-state', '#conflict', '#save-state', '#notice'].map((id) => document.querySelector(id)?.innerText)"))
     context.close()
     assert errors == []
 

@@ -200,6 +200,20 @@ def test_a_press_is_heard_while_scripts_still_load(page: Page, shot: Shot) -> No
     expect(page.locator("#strip li img")).to_have_count(2)
 
 
+def test_a_run_that_waits_for_a_save_is_no_conflict_with_it(page: Page, shot: Shot) -> None:
+    page.goto(f"/shots/{shot.id}")
+    held: list[Route] = []
+    page.route("**/draft", lambda route: held.append(route))
+    with page.expect_request("**/draft"):
+        page.fill("#words", "a boy, calm")
+    page.keyboard.press("Control+Enter")
+    with page.expect_response("**/run") as answer:
+        held[0].continue_()
+    assert answer.value.status == 200
+    expect(page.locator("#conflict")).to_have_text("")
+    expect(page.locator("#strip li img")).to_have_count(2)
+
+
 def test_quick_typing_in_many_fields_is_no_conflict_with_oneself(page: Page, shot: Shot) -> None:
     page.goto(f"/shots/{shot.id}")
     for words in ("a boy", "a boy, calm", "a boy, calm, at dusk"):

@@ -11,6 +11,7 @@ from mosskeeper.core.diffusion.noise import coloured
 from mosskeeper.core.diffusion.palette_pull import PalettePull, recoloured
 from mosskeeper.core.diffusion.posterior import Posterior, Segments
 from mosskeeper.core.diffusion.schedule import karras
+from mosskeeper.core.illustrator.description import Description
 from mosskeeper.core.reading.palette import palette_distance, read_palette, transport_plan
 from mosskeeper.core.recipe import Recipe
 
@@ -116,25 +117,30 @@ def test_negative_words_and_denied_words_make_a_thing_rare() -> None:
         assert Beliefs(recipe).probabilities("weather")["rain"] < plain / 100
 
 
+def drawn_from(beliefs: Beliefs, seed: int, k: int) -> list[Description]:
+    rng = np.random.default_rng(seed)
+    return beliefs.exemplars(beliefs.composition(rng), rng, k)
+
+
 def test_named_attributes_are_found_in_the_exemplars() -> None:
     beliefs = Beliefs(Recipe(words="an old man with a beard in a plum night cloak, on the library stair by night, full figure", guidance=9))
     for seed in range(5):
-        drawn = beliefs.exemplars(np.random.default_rng(seed), 12)
+        drawn = drawn_from(beliefs, seed, 12)
         assert {d.subject for d in drawn} == {"old man"}
         assert {d.layout.framing for d in drawn} == {"full"}
         assert sum(d.outfit == "night cloak" and d.place == "library stair" and d.facial_hair == "beard" for d in drawn) >= 11
 
 
 def test_all_exemplars_of_a_take_share_one_layout() -> None:
-    drawn = Beliefs(Recipe()).exemplars(np.random.default_rng(4), 12)
+    drawn = drawn_from(Beliefs(Recipe()), 4, 12)
     assert len({d.layout for d in drawn}) == 1
     assert len({d.place for d in drawn}) > 1
 
 
 def test_a_name_gives_one_face_over_all_seeds() -> None:
     beliefs = Beliefs(Recipe(words="Marrit Fenn"))
-    faces = {d.face for seed in range(4) for d in beliefs.exemplars(np.random.default_rng(seed), 6)}
-    strangers = {d.face for d in Beliefs(Recipe(words="a woman")).exemplars(np.random.default_rng(1), 6)}
+    faces = {d.face for seed in range(4) for d in drawn_from(beliefs, seed, 6)}
+    strangers = {d.face for d in drawn_from(Beliefs(Recipe(words="a woman")), 1, 6)}
     assert len(faces) <= 2
     assert len(strangers) == 6
 

@@ -17,8 +17,12 @@ MAX_SEED = 2**31 - 1
 SIZES = (256, 2048)  # px, each side
 SIDE_MULTIPLE = 16
 
-Role = Literal["look"]
+Role = Literal["look", "face", "outfit", "place", "palette", "pose", "edges", "tone", "depth", "sketch"]
+REFERENCES = ("look", "face", "outfit", "place", "palette")  # what a picture lends; the other roles say where things are
 Sampler = Literal["euler", "heun", "ancestral"]
+Schedule = Literal["karras", "linear"]
+Picture = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$", description="SHA-256 of the picture's stored bytes")]
+JOINTS = 18
 
 
 class _Document(BaseModel):
@@ -26,25 +30,64 @@ class _Document(BaseModel):
 
 
 class Cue(_Document):
-    """One influence on a picture: a reference with a role, a weight and a span of the denoising."""
+    """One influence on a picture: a reference or a control with a role, a weight and a span of the denoising."""
 
     role: Role = "look"
-    picture: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$", description="SHA-256 of the picture's stored bytes")]
+    picture: Picture | None = None
     name: Annotated[str, Field(max_length=120)] = ""
     weight: Annotated[float, Field(ge=0, le=1.5, description="0 none … 1 full; up to 1.5")] = 0.5
     start: Annotated[float, Field(ge=0, le=100, description="per cent of the denoising")] = 0.0
     end: Annotated[float, Field(ge=0, le=100, description="per cent of the denoising")] = 100.0
+    area: Annotated[Picture | None, Field(description="a mask, white where the cue acts; everywhere without one")] = None
+    skeleton: Annotated[
+        list[tuple[float, float] | None] | None,
+        Field(min_length=JOINTS, max_length=JOINTS, description="of a pose cue: 18 joints as shares of width and height, null if unseen"),
+    ] = None
     on: bool = True
 
     @model_validator(mode="after")
-    def _span_runs_forward(self) -> Cue:
+    def _makes_sense(self) -> Cue:
         if self.end <= self.start:
             raise ValueError("the span must end after it starts")
+        if self.picture is None and (self.role != "pose" or self.skeleton is None):
+            raise ValueError("a cue needs a picture, or, for a pose, a skeleton")
         return self
 
     @property
     def acts(self) -> bool:
         return self.on and self.weight > 0
+
+
+class Region(_Document):
+    """A part of the picture with words and references of its own; a person named there stands there."""
+
+    mask: Annotated[Picture, Field(description="white where the region is, grey where it fades out")]
+    words: Annotated[str, Field(max_length=1000)] = ""
+    strength: Annotated[float, Field(ge=0, le=1)] = 1.0
+    feather: Annotated[float, Field(ge=0, le=0.25, description="softness of the border, as a share of the width")] = 0.02
+    cues: Annotated[list[Cue], Field(max_length=6)] = Field(default_factory=list)
+    name: Annotated[str, Field(max_length=120)] = ""
+    on: bool = True
+
+    @property
+    def acts(self) -> bool:
+        return self.on and self.strength > 0 and bool(self.words or any(cue.acts for cue in self.cues))
+
+
+class Source(_Document):
+    """A picture to start from: all of it by denoise strength, or only what a mask opens."""
+
+    picture: Picture
+    strength: Annotated[float, Field(ge=0, le=1, description="0 leaves the picture … 1 makes a new one of its composition")] = 0.5
+    mask: Annotated[Picture | None, Field(description="white where the picture may change")] = None
+    feather: Annotated[float, Field(ge=0, le=64, description="px inside the mask over which the change fades in")] = 3.0
+
+
+class Variation(_Document):
+    """Another take of the same composition."""
+
+    seed: Annotated[int, Field(ge=0, le=MAX_SEED)]
+    amount: Annotated[float, Field(ge=0, le=1, description="0 the same … 1 as different as the words allow")] = 0.3
 
 
 class Recipe(_Document):
@@ -60,12 +103,27 @@ class Recipe(_Document):
     height: Annotated[int, Field(ge=SIZES[0], le=SIZES[1], multiple_of=SIDE_MULTIPLE)] = 640
     steps: Annotated[int, Field(ge=4, le=60)] = 20
     sampler: Sampler = "euler"
+    schedule: Schedule = "karras"
+    eta: Annotated[float, Field(ge=0, le=1, description="fresh noise of the ancestral sampler: 0 none … 1 full")] = 1.0
     guidance: Annotated[float, Field(ge=0, le=20)] = 7.0
     seed: Annotated[int, Field(ge=0, le=MAX_SEED)] | None = None
     count: Annotated[int, Field(ge=1, le=8)] = 4
     styles: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=4)] = Field(default_factory=list)
     cues: Annotated[list[Cue], Field(max_length=12)] = Field(default_factory=list)
+    balance: Annotated[bool, Field(description="each reference contributes by its weight alone, not by how much it shows")] = False
+    regions: Annotated[list[Region], Field(max_length=8)] = Field(default_factory=list)
+    source: Source | None = None
+    variation: Variation | None = None
     engine: Annotated[str, Field(max_length=60)] = "built-in"
+
+    @property
+    def pictures(self) -> set[str]:
+        """The pictures that the recipe uses, by SHA-256."""
+        cues = [c for c in (*self.cues, *(c for r in self.regions if r.acts for c in r.cues)) if c.acts]
+        used = {c.picture for c in cues} | {c.area for c in cues} | {r.mask for r in self.regions if r.acts}
+        if self.source is not None:
+            used |= {self.source.picture, self.source.mask}
+        return {sha for sha in used if sha is not None}
 
     @property
     def prompt(self) -> str:
@@ -85,6 +143,9 @@ LABELS = {
     "steps": "Steps", "sampler": "Sampler", "guidance": "Guidance", "seed": "Seed", "count": "Takes",
     "styles": "Styles", "cues": "Cues", "emphasis": "Emphasis", "engine": "Engine", "weight": "Weight", "start": "Span start",
     "end": "Span end", "picture": "Picture", "name": "Name", "role": "Role", "on": "On", "version": "Version",
+    "schedule": "Schedule", "eta": "Fresh noise", "balance": "Balance", "regions": "Regions", "source": "Source picture",
+    "variation": "Variation", "mask": "Mask", "strength": "Strength", "feather": "Feather", "area": "Area", "skeleton": "Skeleton",
+    "amount": "Amount",
 }  # fmt: skip
 
 
@@ -153,18 +214,27 @@ def differences(old: Recipe, new: Recipe) -> list[tuple[str, str, str]]:
 
     def shown(value: Any) -> str:
         if value is None:
-            return "fresh"
+            return "none"
         if isinstance(value, dict):
             return ", ".join(f"{phrase} ×{factor:g}" for phrase, factor in value.items()) or "none"
         if isinstance(value, list):
+            if value and isinstance(value[0], Region):
+                return ", ".join(f"{r.name or r.words[:40] or r.mask[:8]} ({r.strength:g})" for r in value)
             if value and isinstance(value[0], Cue):
-                return ", ".join(f"{c.name or c.picture[:8]} ({c.role} {c.weight:g}, {c.start:g}–{c.end:g} %)" for c in value)
+                return ", ".join(
+                    f"{c.name or (c.picture or 'skeleton')[:8]} ({c.role} {c.weight:g}, {c.start:g}–{c.end:g} %)" for c in value
+                )
             return ", ".join(map(str, value)) or "none"
+        if isinstance(value, Source):
+            return f"{value.picture[:8]}, strength {value.strength:g}" + (", masked" if value.mask else "")
+        if isinstance(value, Variation):
+            return f"{value.amount:g} by seed {value.seed}"
         return f"{value:g}" if isinstance(value, float) else str(value) or "none"
 
     changed = []
     for name in Recipe.model_fields:
         a, b = getattr(old, name), getattr(new, name)
         if a != b:
-            changed.append((LABELS[name], shown(a), shown(b)))
+            old_text, new_text = ("fresh" if name == "seed" and v is None else shown(v) for v in (a, b))
+            changed.append((LABELS[name], old_text, new_text))
     return changed

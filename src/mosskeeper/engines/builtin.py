@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from typing import get_args
 
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.diffusion.structure import ROLES
 from mosskeeper.core.diffusion.take import EXEMPLARS, make_take
 from mosskeeper.core.diffusion.take import Progress as TakeProgress
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
-from mosskeeper.core.recipe import SIDE_MULTIPLE, SIZES, Recipe
+from mosskeeper.core.recipe import SIDE_MULTIPLE, SIZES, Recipe, Role, Sampler
 from mosskeeper.engines.contract import Capabilities, Estimate, Progress
 
 _MEGAPIXEL = 1_000_000
@@ -25,13 +27,15 @@ class BuiltinEngine:
     )
 
     def capabilities(self) -> Capabilities:
-        return Capabilities(("look",), ("euler", "heun", "ancestral"), tuple(FINISHES), SIZES, SIDE_MULTIPLE, 1.0, True)
+        return Capabilities(get_args(Role), get_args(Sampler), tuple(FINISHES), SIZES, SIDE_MULTIPLE, 1.5, True)
 
     def estimate(self, recipe: Recipe) -> Estimate:
         area = recipe.width * recipe.height / _MEGAPIXEL
         steps = recipe.steps * (2 if recipe.sampler == "heun" else 1)
         sparks = recipe.count * (0.5 + 0.25 * steps * area)
-        seconds = recipe.count * (0.05 * EXEMPLARS + area * (1.0 + 0.03 * steps))
+        searches = any(cue.acts and cue.role in ROLES for cue in recipe.cues) or (recipe.source is not None and recipe.source.mask is None)
+        paths = 1 + sum(region.acts for region in recipe.regions)
+        seconds = recipe.count * (paths * (0.05 * EXEMPLARS + area * (1.0 + 0.03 * steps)) + 2.5 * searches)
         return Estimate(round(sparks, 1), round(seconds, 1))
 
     def generate(

@@ -70,12 +70,14 @@ def create(session: Session, shot: Shot, recipe: Recipe) -> Run:
     acting = [cue for cue in recipe.cues if cue.acts]
     if not recipe.prompt.strip() and not acting:
         raise ArtistError("There are no words and no cue. Say what should be seen, or put a picture on the cue sheet.", "words")
-    known = set(session.scalars(select(Picture.sha256).where(Picture.sha256.in_([c.picture for c in acting]))))
+    gone = recipe.pictures - set(session.scalars(select(Picture.sha256).where(Picture.sha256.in_(recipe.pictures))))
     for cue in acting:
-        if cue.picture not in known:
+        if cue.picture in gone:
             raise ArtistError(
                 f"The picture of the cue “{cue.name or cue.role}” is not in the library any more. Drop it here again.", "cues"
             )
+    if gone:
+        raise ArtistError("A picture that this recipe starts from, or a mask, is not in the library any more. Choose it again.", "cues")
     first = recipe.seed if recipe.seed is not None else secrets.randbelow(MAX_SEED)
     seeds = [(first + i) % (MAX_SEED + 1) for i in range(recipe.count)]
     body = recipe.model_dump()
@@ -116,7 +118,7 @@ def begin(session: Session, run_id: int, worker: str) -> tuple[Recipe, list[tupl
 
 
 def cue_pixels(session: Session, recipe: Recipe) -> dict[str, NDArray[np.uint8]]:
-    return {cue.picture: pictures.pixels(session, cue.picture) for cue in recipe.cues if cue.acts}
+    return {sha256: pictures.pixels(session, sha256) for sha256 in sorted(recipe.pictures)}
 
 
 def progress(session: Session, run_id: int, step: int, preview: NDArray[np.uint8] | None) -> bool:

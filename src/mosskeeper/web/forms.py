@@ -29,7 +29,7 @@ def recipe_from_form(form: FormData, base: Recipe) -> tuple[Recipe | None, dict[
     if "has-styles" in form:
         document["styles"] = [str(s) for s in form.getlist("styles")]
     if "has-cues" in form:
-        document["cues"] = _cues(form)
+        document["cues"] = _cues(form, base)
     try:
         return Recipe.model_validate(document), {}
     except ValidationError as error:
@@ -49,7 +49,9 @@ def _is_decimal_comma(value: str) -> bool:
     return bool(comma) and head.lstrip("-").isdigit() and tail.isdigit()
 
 
-def _cues(form: FormData) -> list[dict[str, Any]]:
+def _cues(form: FormData, base: Recipe) -> list[dict[str, Any]]:
+    """What has no field (area, skeleton) stays as in the cue with the same picture and role."""
+    kept = {(cue.picture, cue.role): {"area": cue.area, "skeleton": cue.skeleton} for cue in base.cues}
     cues = []
     for i in range(20):
         if f"cue-{i}-picture" not in form:
@@ -58,8 +60,9 @@ def _cues(form: FormData) -> list[dict[str, Any]]:
         def field(name: str, default: str, i: int = i) -> str:
             return _typed(form.get(f"cue-{i}-{name}", default))
 
+        role, picture = field("role", "look"), field("picture", "") or None
         cues.append({
-            "role": field("role", "look"), "picture": field("picture", ""), "name": field("name", ""),
+            **kept.get((picture, role), {}), "role": role, "picture": picture, "name": field("name", ""),
             "weight": field("weight", "0.5"), "start": field("start", "0"), "end": field("end", "100"),
             "on": f"cue-{i}-on" in form,
         })  # fmt: skip

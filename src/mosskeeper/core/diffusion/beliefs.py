@@ -1,25 +1,27 @@
 """What a recipe says about each attribute, as probabilities, and exemplar descriptions drawn from them.
 
-p(a) ∝ p₀(a) · exp(g·s_text(a) − g·s_neg(a)), attribute by attribute (log-linear pooling): guidance 0 leaves the
-prior, and every step of guidance multiplies the odds of what was asked by e.
+p(a) ∝ p₀(a) · exp(g·s_text(a) − g·s_neg(a) + Σ_r λ_r·s_r(a)), attribute by attribute (log-linear pooling): guidance 0
+leaves the prior, and every step of guidance multiplies the odds of what was asked by e; references r come on top.
 """
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import fields
+from copy import copy
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.illustrator.camera import beside, shifts
-from mosskeeper.core.illustrator.description import WORN, Description, Face, Layout, Person
+from mosskeeper.core.diffusion.references import EVIDENCE, References
+from mosskeeper.core.illustrator.camera import beside, shifts, standing_in
+from mosskeeper.core.illustrator.description import MOST_FIGURES, WORN, Description, Face, Layout, Person
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.illustrator.vocabulary.outfits import USUAL_COLOURS
 from mosskeeper.core.illustrator.vocabulary.people import MEN
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.words.attributes import ATTRIBUTES, OF_PICTURE
-from mosskeeper.core.words.understand import Figure, understand
+from mosskeeper.core.words.understand import Figure, Scores, understand
 
 # Attributes that all exemplars of a take share, because they decide where things are.
 SHARED_BY_PICTURE = ("framing", "angle", "finish")
@@ -42,13 +44,73 @@ GROUPS: dict[str, tuple[str, ...]] = {
 }  # fmt: skip
 
 
+@dataclass(frozen=True, slots=True)
+class Stance:
+    """One figure's body and where it is: what all exemplars of a take share of it."""
+
+    subject: str
+    build: str
+    layout: Layout
+
+
+@dataclass(frozen=True, slots=True)
+class Composition:
+    """Where everything is, and in what finish."""
+
+    stances: tuple[Stance, ...]
+    finish: tuple[str, ...]
+
+    def with_first(self, stance: Stance) -> Composition:
+        return replace(self, stances=(stance, *self.stances[1:]))
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """A person who stands in a region: what its words say, and the place of the region."""
+
+    figure: Figure
+    box: tuple[float, float, float, float]  # x0, y0, x1, y1 as shares of width and height
+
+
 class Beliefs:
-    def __init__(self, recipe: Recipe) -> None:
+    """What is believed about the pictures of a recipe.
+
+    Parameters
+    ----------
+    references : what cues lend to the first figure and the picture.
+    placed : persons of regions. They take the place of a first figure of whom the words say nothing.
+    """
+
+    def __init__(self, recipe: Recipe, references: References | None = None, placed: tuple[Placed, ...] = ()) -> None:
         self.guidance = recipe.guidance
         self.barred = understand(recipe.negative).wanted
         self.styles = tuple(recipe.styles)
         asked = understand(recipe.prompt, recipe.emphasis)
-        self.figures = (Figure(asked.wanted, asked.unwanted, asked.likeness), *asked.others)
+        self.references = references or References([], {}, {}, recipe.steps, False)
+        first = Figure(asked.wanted, asked.unwanted, asked.likeness)
+        named = "subject" in asked.wanted or asked.likeness is not None
+        figures: list[Figure] = [first, *asked.others]
+        self._boxes: dict[int, tuple[float, float, float, float]] = {}
+        for n, person in enumerate(placed):
+            if n == 0 and not named:
+                wanted = {**first.wanted, **person.figure.wanted}
+                figures[0] = replace(person.figure, wanted=wanted, unwanted={**first.unwanted, **person.figure.unwanted})
+                self._boxes[0] = person.box
+            elif len(figures) < MOST_FIGURES:
+                self._boxes[len(figures)] = person.box
+                figures.append(person.figure)
+        self.figures = tuple(figures)
+        self._size = (recipe.width, recipe.height)
+
+    def amended(self, wanted: Scores, unwanted: Scores, references: References | None) -> Beliefs:
+        """The beliefs inside a region: what its words say goes before what the shot says, for every figure."""
+        out = copy(self)
+        out.figures = tuple(
+            replace(f, wanted={**f.wanted, **wanted}, unwanted={**{a: v for a, v in f.unwanted.items() if a not in wanted}, **unwanted})
+            for f in self.figures
+        )
+        out.references = references or self.references
+        return out
 
     def log_odds(self, attribute: str, figure: int = 0) -> NDArray[np.float64]:
         """Unnormalised log probabilities of an attribute's values, of one figure."""
@@ -61,7 +123,11 @@ class Beliefs:
             # who names a lantern denies empty hands: at usual guidance the prior for absence is used up
             denied = np.array([v not in wanted for v in table.values])
             scores -= denied * np.maximum(prior, 0.0) / _USUAL_GUIDANCE * min(1.0, max(wanted.values()))
-        return np.asarray(prior + self.guidance * scores)
+        lent = self.references.scores(attribute) if figure == 0 else {}
+        odds = prior + self.guidance * scores + np.array([lent.get(v, 0.0) for v in table.values])
+        if lent and not wanted:  # what a reference shows denies the prior for its absence in the same way
+            odds -= np.array([v not in lent for v in table.values]) * np.maximum(prior, 0.0) * min(1.0, max(lent.values()) / EVIDENCE)
+        return np.asarray(odds)
 
     def probabilities(self, attribute: str, figure: int = 0) -> dict[str, float]:
         odds = self.log_odds(attribute, figure)
@@ -72,20 +138,24 @@ class Beliefs:
         """True where the words name this attribute."""
         return attribute in self.figures[figure].wanted
 
-    def exemplars(self, rng: np.random.Generator, k: int) -> list[Description]:
-        """`k` descriptions on one shared layout, at random from the beliefs."""
+    def composition(self, rng: np.random.Generator) -> Composition:
+        """Where everything is, at random from the beliefs."""
         picture = {name: self._draw(name, rng, 1)[0] for name in SHARED_BY_PICTURE}
         ground = int(rng.integers(_GROUNDS))
         follows = rng.random() < self._follows
         company = len(self.figures) if follows else 1
-        people = [self._people(n, company, picture, ground, rng, k) for n in range(company)]
+        stances = tuple(self._stance(n, company, picture, ground, rng) for n in range(company))
+        return Composition(stances, self.styles or (picture["finish"],))
+
+    def exemplars(self, composition: Composition, rng: np.random.Generator, k: int) -> list[Description]:
+        """`k` descriptions on one shared composition, at random from the beliefs."""
+        people = [self._people(n, stance, rng, k) for n, stance in enumerate(composition.stances)]
         around = {name: self._draw(name, rng, k) for name in ("place", "time", "weather", "light", "companion")}
-        finish = self.styles or (picture["finish"],)
         return [
             Description(
-                **{f.name: getattr(people[0][i], f.name) for f in fields(Person)}, others=tuple(those[i] for those in people[1:]), finish=finish,
-                place=around["place"][i], time=around["time"][i], weather=around["weather"][i], light=around["light"][i],
-                companion=around["companion"][i],
+                **{f.name: getattr(people[0][i], f.name) for f in fields(Person)}, others=tuple(those[i] for those in people[1:]),
+                finish=composition.finish, place=around["place"][i], time=around["time"][i], weather=around["weather"][i],
+                light=around["light"][i], companion=around["companion"][i],
             )
             for i in range(k)
         ]  # fmt: skip
@@ -95,8 +165,7 @@ class Beliefs:
         """Probability that what is no attribute (a face, company) is as the words say."""
         return float(1 - np.exp(-self.guidance))
 
-    def _people(self, n: int, company: int, picture: Mapping[str, str], ground: int, rng: np.random.Generator, k: int) -> list[Person]:
-        """`k` versions of one figure, on one layout."""
+    def _stance(self, n: int, company: int, picture: Mapping[str, str], ground: int, rng: np.random.Generator) -> Stance:
         one = {name: self._draw(name, rng, 1, figure=n)[0] for name in SHARED_BY_PERSON}
         facing = {"free": int(rng.choice((-1, 1))), "left": -1, "right": 1}[one["turned"]]
         if company > 1 and one["turned"] == "free":
@@ -107,7 +176,13 @@ class Beliefs:
             zoom=float(1 + np.clip(rng.normal(0, 0.03), -0.06, 0.06)), sway=float(np.clip(rng.normal(0, 3), -6, 6)), ground=ground,
             view=one["view"], gaze=one["gaze"], angle=picture["angle"], hand=one["hand"], depth=_FAR if self.figures[n].behind else 0.0,
         )  # fmt: skip
-        subject = one["subject"]
+        if n in self._boxes:
+            layout = standing_in(self._boxes[n], layout, one["subject"], one["build"], self._size)
+        return Stance(one["subject"], one["build"], layout)
+
+    def _people(self, n: int, stance: Stance, rng: np.random.Generator, k: int) -> list[Person]:
+        """`k` versions of one figure."""
+        subject, build, layout = stance.subject, stance.build, stance.layout
         bonus = {"hair colour": {"silver": _GREY, "white": _GREY * 0.6}} if subject.startswith("old") else {}
         if subject not in MEN:
             bonus["facial hair"] = {"beard": 1e-9, "moustache": 1e-9}
@@ -120,7 +195,7 @@ class Beliefs:
             v = {name: values[i] for name, values in drawn.items()}
             pair = len(props) > 1 and v["prop"] in props  # two things that were asked for are held in two hands
             made.append(Person(
-                subject=subject, build=one["build"], skin=v["skin"], hair=v["hair"], hair_colour=v["hair colour"], eyes=v["eyes"],
+                subject=subject, build=build, skin=v["skin"], hair=v["hair"], hair_colour=v["hair colour"], eyes=v["eyes"],
                 freckles=v["freckles"] == "yes", glasses=v["glasses"] == "yes", facial_hair=v["facial hair"], mark=v["mark"], headwear=v["headwear"],
                 face=faces[i], expression=self._expression(v["expression"], n), outfit=v["outfit"], colour_a=colours[i][0], colour_b=colours[i][1],
                 pattern=v["pattern"], worn=tuple(thing for thing in WORN if v[thing] == "yes"), prop=props[0] if pair else v["prop"],
@@ -149,10 +224,13 @@ class Beliefs:
             pair = []
             for attribute, usual in zip(("colour", "trim"), USUAL_COLOURS[outfit], strict=True):
                 odds = self.log_odds(attribute, figure)
-                odds[names.index(usual)] += np.log(_USUAL * len(names))
+                # a colour that is named denies the usual one, as much as guidance follows words
+                odds[names.index(usual)] += np.log(_USUAL * len(names)) * (1 - self._follows * self.says(attribute, figure))
                 choice = names[int((odds + rng.gumbel(size=len(names))).argmax())]
                 r, g, b = CLOTH[choice]
-                pair.append((float(r), float(g), float(b)))
+                own = (float(r), float(g), float(b))
+                free = figure == 0 and not self.says(attribute)
+                pair.append(self.references.cloth(attribute, own) if free else own)
             pairs.append(tuple(pair))
         return pairs
 
@@ -160,7 +238,7 @@ class Beliefs:
         anybody = [Face.sampled(rng) for _ in range(k)]
         chance = rng.random(k)
         likeness = self.figures[figure].likeness
-        if likeness is None:
-            return anybody
-        known = Face.sampled(np.random.default_rng(likeness))
-        return [known if c < self._follows else face for c, face in zip(chance, anybody, strict=True)]
+        if likeness is not None:
+            known = Face.sampled(np.random.default_rng(likeness))
+            anybody = [known if c < self._follows else face for c, face in zip(chance, anybody, strict=True)]
+        return [self.references.face(face) for face in anybody] if figure == 0 else anybody

@@ -15,7 +15,7 @@ Sampler = Literal["euler", "heun", "ancestral"]
 
 def step(
     x: F32, denoised: F32, sigma: float, sigma_next: float, sampler: Sampler, denoise: Denoiser,
-    noise: Callable[[], F32],
+    noise: Callable[[], F32], eta: float = 1.0,
 ) -> F32:  # fmt: skip
     """The state at `sigma_next`.
 
@@ -24,16 +24,17 @@ def step(
     x, denoised : (H, W, 3) the state at `sigma` and the denoiser's answer to it.
     denoise : asked once more by Heun's method.
     noise : fresh noise of variance 1, asked for by the ancestral sampler.
+    eta : 0…1, the share of that noise; 0 makes the ancestral sampler Euler's.
 
     References
     ----------
-    Karras et al. 2022, algorithm 1 (Euler and Heun). Ancestral sampling with η = 1: Song, Meng, Ermon, "Denoising
+    Karras et al. 2022, algorithm 1 (Euler and Heun). Ancestral sampling with η: Song, Meng, Ermon, "Denoising
     diffusion implicit models", 2021, eq. 16, in the variance-exploding form.
     """
     if sigma_next == 0:
         return denoised
     if sampler == "ancestral":
-        up = float(np.sqrt(sigma_next**2 * (sigma**2 - sigma_next**2) / sigma**2))
+        up = eta * float(np.sqrt(sigma_next**2 * (sigma**2 - sigma_next**2) / sigma**2))
         down = float(np.sqrt(sigma_next**2 - up**2))
         moved = denoised + (x - denoised) * np.float32(down / sigma)
         return np.asarray(moved + noise() * np.float32(up), np.float32)

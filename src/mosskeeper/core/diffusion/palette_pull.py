@@ -26,6 +26,8 @@ class PalettePull:
     ----------
     source : palette of the picture to be pulled, without any pull.
     references : palettes of the references, in any order.
+
+    `offsets` holds for each reference the way (Lab) of every place of the colour cube at full pull.
     """
 
     def __init__(self, source: Palette, references: list[Palette]) -> None:
@@ -35,13 +37,13 @@ class PalettePull:
         d = np.square(self._lab[:, None] - source.lab[None]).sum(2)
         near = np.exp(-(d - d.min(1, keepdims=True)) / np.float32(2 * _SOFTNESS**2))
         near /= near.sum(1, keepdims=True)
-        self._offsets = [near @ (_targets(source, reference) - source.lab) for reference in references]
+        self.offsets = [near @ (_targets(source, reference) - source.lab) for reference in references]
 
     def cube(self, amounts: list[float]) -> F32:
         """(33, 33, 33, 3) colour cube for one amount (0…1) a reference. Amounts that sum to more than 1 share it."""
         total = max(1.0, sum(amounts))
         offset = np.zeros_like(self._lab)
-        for amount, o in zip(amounts, self._offsets, strict=True):
+        for amount, o in zip(amounts, self.offsets, strict=True):
             offset += np.float32(amount / total) * o
         return lab_to_rgb(self._lab + offset).reshape(_CUBE, _CUBE, _CUBE, 3)
 

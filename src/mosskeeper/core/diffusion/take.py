@@ -1,57 +1,54 @@
 """One take: from a recipe and a seed to a picture, by denoising.
 
-1. K exemplar descriptions are drawn from the beliefs, on one layout, and drawn small.
-2. From noise, the segment posterior over them decides, step by step, which exemplar each part of the picture
-   follows: the place, the hair, the person, the dress, the prop.
-3. Where the noise is low enough that all have decided, the description recombined from the chosen parts is drawn
+1. The composition is drawn from the beliefs; a pose cue moves it, other structure cues choose among variants.
+2. K exemplar descriptions are drawn on it, small. Each region has exemplars of its own on the same composition.
+3. From noise, the segment posterior over them decides, step by step, which exemplar each part of the picture
+   follows: the place, the hair, the person, the dress, the prop. Regions' denoisers are crossfaded.
+4. Where the noise is low enough that all have decided, the description recombined from the chosen parts is drawn
    at full size; it is the one exemplar of the last steps.
-4. Look references pull the colours of every estimate towards their palettes, inside their spans.
+5. References pull the colours of every estimate, tone and sketch its coarse tones, edges its lines, inside their spans.
+6. A source picture stays as far as the denoise strength says; where a mask is closed it stays bit for bit.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.diffusion.beliefs import GROUPS, OF_PERSON, Beliefs
+from mosskeeper.core.diffusion import candidates, regions, source
+from mosskeeper.core.diffusion.beliefs import Beliefs, Composition
+from mosskeeper.core.diffusion.compose import composed
+from mosskeeper.core.diffusion.exemplars import Exemplars, picture, signal, small_size
+from mosskeeper.core.diffusion.fill import fill
 from mosskeeper.core.diffusion.integrate import step
 from mosskeeper.core.diffusion.noise import coloured, octaves
-from mosskeeper.core.diffusion.palette_pull import PalettePull, recoloured
-from mosskeeper.core.diffusion.posterior import Posterior, Segments
-from mosskeeper.core.diffusion.schedule import karras
+from mosskeeper.core.diffusion.pose import posed
+from mosskeeper.core.diffusion.pulls import Pulls
+from mosskeeper.core.diffusion.references import EARLY, Lent, References, amount_of
+from mosskeeper.core.diffusion.regions import Patch
+from mosskeeper.core.diffusion.schedule import noise_levels
+from mosskeeper.core.diffusion.structure import Control, controls, grey
 from mosskeeper.core.errors import Stopped
-from mosskeeper.core.illustrator.description import SKIN_PARTS, Description, Part, Person
+from mosskeeper.core.illustrator.description import Description
 from mosskeeper.core.illustrator.draw import Drawing, draw
-from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
-from mosskeeper.core.reading.palette import Palette, read_palette
-from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.reading.reading import Reading
+from mosskeeper.core.recipe import Recipe, Source
+from mosskeeper.core.words.understand import understand
 
 F32 = NDArray[np.float32]
+Pictures = Mapping[str, NDArray[np.uint8]]
+Readings = Mapping[str, Reading]
 EXEMPLARS = 12
 FEW_EXEMPLARS = 8  # for preview sizes, which must be quick
 PREVIEW_AREA = 150_000  # px
-SMALL_AREA = 128 * 160  # px of the small exemplars
 DECIDED = 0.35  # noise level below which the parts have chosen
 _PREVIEW_EVERY = 2
-_SKIN_KEPT = 0.8
-_COLOUR_PULL = 1.0  # strength of a reference's colours on clothes that no word names, against their own
-
-_GROUP_NAMES = tuple(GROUPS)
-_GROUP_OF_PART = np.zeros(len(Part), np.int64)
-for _part in Part:
-    _name = (
-        "place" if _part < Part.HAIR
-        else "hair" if _part in (Part.HAIR, Part.HEADWEAR)
-        else "person" if _part in (*SKIN_PARTS, Part.FACIAL_HAIR)
-        else "prop" if _part == Part.PROP
-        else "companion" if _part == Part.COMPANION
-        else "dress"
-    )  # fmt: skip
-    _GROUP_OF_PART[_part] = _GROUP_NAMES.index(_name)
+_COPIES_FROM = 0.7  # weight from which a look reference pulls the composition's tones too
+_COPIES = 0.25  # how strongly at weight 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,243 +63,272 @@ class Progress:
 @dataclass(frozen=True, slots=True)
 class Take:
     image: NDArray[np.uint8]  # (H, W, 3) sRGB
-    drawing: Drawing  # the last exemplar, with its maps; its own image is without palette pull
-    description: Description
-
-
-@dataclass(slots=True)
-class _Looks:
-    """The look cues of a recipe: their palettes, and how much each has acted so far."""
-
-    cues: list[Cue]
-    palettes: list[Palette]
-    pull: PalettePull | None = None
-    acted: list[int] = field(default_factory=list)
-
-    def __post_init__(self) -> None:
-        self.acted = [0] * len(self.cues)
-
-    def amounts(self, i: int) -> list[float]:
-        """Pull of each cue after step `i`: its weight times the share of the denoising in which it has acted.
-
-        A running mean: a cue limited to the first half is thinned out by the second, so that early and late
-        halves add up to the whole.
-        """
-        return [min(1.0, cue.weight) * done / (i + 1) for cue, done in zip(self.cues, self.acted, strict=True)]
-
-    def advance(self, i: int, steps: int) -> None:
-        middle = 100 * (i + 0.5) / steps
-        for n, cue in enumerate(self.cues):
-            self.acted[n] += cue.start <= middle < cue.end
-
-    def whole(self, steps: int) -> list[float]:
-        """Pull of each cue at the end, its weight not capped."""
-        middles = 100 * (np.arange(steps) + 0.5) / steps
-        return [float(c.weight * ((middles >= c.start) & (middles < c.end)).mean()) for c in self.cues]
+    drawing: Drawing | None  # the last exemplar, with its maps, without what references and controls add; none of a mere fill
+    description: Description | None
 
 
 def make_take(
     recipe: Recipe,
     seed: int,
-    pictures: Mapping[str, NDArray[np.uint8]] | None = None,
+    pictures: Pictures | None = None,
     report: Callable[[Progress], None] = lambda _: None,
     should_stop: Callable[[], bool] = lambda: False,
+    readings: Readings | None = None,
 ) -> Take:
     """Makes the take of a recipe for one seed; the same bytes for the same arguments.
 
     Parameters
     ----------
-    pictures : the cues' pictures (H, W, 3) uint8, by the name the cues give.
+    pictures : those that the recipe uses (H, W, 3 or 4) uint8, by the name the recipe gives.
     report : called after every step.
-    should_stop : asked before every exemplar and every step.
+    should_stop : asked before every drawing and every step.
+    readings : of these pictures; what has none is measured.
 
     Raises
     ------
     Stopped
         where `should_stop` said so.
     KeyError
-        where a cue's picture is missing.
+        where a picture is missing.
     """
-    layout_rng, noise_rng = (np.random.default_rng(s) for s in np.random.SeedSequence(seed).spawn(2))
-    beliefs = Beliefs(recipe)
-    looks = _looks(recipe, pictures or {})
-    size = (recipe.width, recipe.height)
-    small = _small_size(size)
 
-    descriptions = beliefs.exemplars(layout_rng, EXEMPLARS if size[0] * size[1] > PREVIEW_AREA else FEW_EXEMPLARS)
-    drawn: dict[Description, Drawing] = {}
-    for description in descriptions:  # where words say much, many exemplars are the same
-        _check(should_stop)
-        if description not in drawn:
-            drawn[description] = draw(description, small)
-    drawings = [drawn[description] for description in descriptions]
-    segments = Segments(_shared_segments(drawings), len(GROUPS))
-    posterior = Posterior(_signal(np.stack([d.image for d in drawings])), segments)
+    def check() -> None:
+        if should_stop():
+            raise Stopped
 
-    sigmas = karras(recipe.steps)
-    decided = int(np.searchsorted(-sigmas, -DECIDED))
-    decided = min(max(decided, 1), recipe.steps - 1)
-    x = coloured(noise_rng, segments.labels, segments.n) * np.float32(sigmas[0])
-    nothing_kept = np.zeros(segments.labels.shape, np.float32)
-
-    def fresh() -> F32:
-        return coloured(noise_rng, segments.labels, segments.n)
-
-    weights = posterior.weights(x, sigmas[0])
-    for i in range(decided):
-        _check(should_stop)
-        weights = posterior.weights(x, sigmas[i])
-        estimate = posterior.mean(weights)
-        x = step(x, estimate, sigmas[i], sigmas[i + 1], recipe.sampler, posterior, fresh)
-        looks.advance(i, recipe.steps)
-        shown = None
-        if i % _PREVIEW_EVERY == 0:
-            if looks.pull is None:
-                looks.pull = PalettePull(read_palette(_picture(estimate)), looks.palettes)
-            shown = _enlarged(_pulled(estimate, looks, looks.amounts(i), nothing_kept))
-        report(Progress(i + 1, recipe.steps, shown))
-
-    chosen = recombined(descriptions, weights)
-    if looks.cues:
-        # the pull starts from the colours that were chosen, before any of it
-        looks.pull = PalettePull(read_palette(_picture(posterior.mean(weights))), looks.palettes)
-        chosen = _coloured_by(chosen, beliefs, looks, looks.whole(recipe.steps))
-    _check(should_stop)
-    drawing = draw(chosen, size)
-    target = _signal(drawing.image)
-    skin = _skin(drawing)
-    x = cv2.resize(x, size, interpolation=cv2.INTER_CUBIC).astype(np.float32)
-    estimate = target
-    for i in range(decided, recipe.steps):
-        _check(should_stop)
-        looks.advance(i, recipe.steps)
-        amounts = looks.amounts(i)
-        estimate = _recolour(target, looks, amounts, skin)
-
-        def last(_x: F32, _sigma: float, estimate: F32 = estimate) -> F32:
-            return estimate
-
-        x = step(x, estimate, sigmas[i], sigmas[i + 1], recipe.sampler, last, lambda: octaves(noise_rng, size[1], size[0]))
-        preview: NDArray[np.uint8] | None = None
-        if (i - decided) % _PREVIEW_EVERY == 0 and i + 1 < recipe.steps:
-            half = (max(1, size[0] // 2), max(1, size[1] // 2))
-            preview = np.asarray(cv2.resize(_picture(estimate), half, interpolation=cv2.INTER_AREA), np.uint8)
-        report(Progress(i + 1, recipe.steps, preview))
-    return Take(_picture(x), drawing, chosen)
+    return _Making(recipe, seed, pictures or {}, readings or {}, report, check).take()
 
 
-def recombined(descriptions: list[Description], weights: F32) -> Description:
-    """One description: for each group of attributes, what its segment follows most.
+class _Making:
+    """What one take needs on its way."""
 
-    Attribute by attribute, the value with the greatest total weight wins, among the exemplars that agree with what
-    won before it: eleven exemplars that say the same outweigh one that says something else, however loud that is.
+    def __init__(
+        self,
+        recipe: Recipe,
+        seed: int,
+        pictures: Pictures,
+        readings: Readings,
+        report: Callable[[Progress], None],
+        check: Callable[[], None],
+    ) -> None:
+        self.recipe, self.pictures, self.readings = recipe, pictures, readings
+        self.report, self.check = report, check
+        self.size = (recipe.width, recipe.height)
+        self.layout_rng, self.noise_rng, self.source_rng = (np.random.default_rng(s) for s in np.random.SeedSequence(seed).spawn(3))
+        self.exemplar_seed = int(self.layout_rng.integers(2**63))
+        self.other_rng = np.random.default_rng(recipe.variation.seed) if recipe.variation else None
+        self.references = References(recipe.cues, pictures, readings, recipe.steps, recipe.balance)
+        self.pulls = Pulls(self.references.lent, recipe.steps, recipe.balance)
+        self.controls = controls(recipe.cues, pictures, readings, recipe.steps)
+        self.tones = [*self.controls, *_copied(self.references.lent, pictures, recipe.steps)]
+        placed, self.patches = regions.read_regions(recipe, pictures)
+        self.beliefs = Beliefs(recipe, self.references, placed)
+        self.sigmas = noise_levels(recipe.schedule, recipe.steps)
 
-    Parameters
-    ----------
-    weights : (K, groups) as the posterior gives them.
-    """
-    column = dict(zip(GROUPS, weights.T, strict=True))
-    changes: dict[str, object] = {}
-    for group, attributes in GROUPS.items():
-        changes |= _voted(descriptions, column[group], attributes)
-    others = []
-    for n, group in enumerate(("second", "third")[: len(descriptions[0].others)]):
-        versions = [d.others[n] for d in descriptions]
-        chosen: dict[str, object] = {}
-        for attributes in OF_PERSON.values():
-            chosen |= _voted(versions, column[group], attributes)
-        others.append(replace(versions[0], **chosen))  # type: ignore[arg-type]
-    return replace(descriptions[0], others=tuple(others), **changes)  # type: ignore[arg-type]
+    def take(self) -> Take:
+        recipe = self.recipe
+        self.check()
+        own = recipe.source
+        if own is not None and own.mask is not None and not recipe.words.strip():
+            return Take(self._filled(own, own.mask), None, None)
+        groups = self._exemplars(self._composition())
+        masks = regions.shares([p.mask for p in self.patches], self.size[::-1])
+        small = [_resized(m, small_size(self.size)) for m in masks]
+        decided = int(np.searchsorted(-self.sigmas, -DECIDED))
+        decided = min(max(decided, 1), recipe.steps - 1)
+        x = self._decide(groups, small, decided)
 
+        drawings = []
+        for group in groups:
+            self.check()
+            drawings.append(draw(group.chosen(), self.size))
+        target = _crossfaded([signal(d.image) for d in drawings], masks)
+        target = self._with_source(target, drawings[0])
+        final = self._finish(_resized(x, self.size), target, drawings[0], decided)
+        if own is not None and own.mask is not None:
+            final = self._composed(own, own.mask, groups[0].chosen())
+        return Take(final, drawings[0], groups[0].chosen())
 
-def _voted(versions: Sequence[Person], weights: F32, attributes: tuple[str, ...]) -> dict[str, object]:
-    agreeing = list(range(len(versions)))
-    winners: dict[str, object] = {}
-    for name in attributes:
-        votes: dict[object, float] = {}
-        for k in agreeing:
-            value = getattr(versions[k], name)
-            votes[value] = votes.get(value, 0.0) + float(weights[k])
-        winners[name] = winner = max(votes, key=lambda value: votes[value])
-        agreeing = [k for k in agreeing if getattr(versions[k], name) == winner]
-    return winners
+    # -- what is where -----------------------------------------------------------------------------------
 
+    def _composition(self) -> Composition:
+        composition = self.beliefs.composition(self.layout_rng)
+        composition = self._posed(composition)
+        place = None
+        wanted = self._structure()
+        if wanted:
+            example = self.beliefs.exemplars(composition, np.random.default_rng(self.exemplar_seed), 1)[0]
+            composition, place = candidates.choose(composition, example, self.beliefs, wanted, self.size, self.check)
+        self._place = place
+        return composition
 
-def _looks(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> _Looks:
-    # sorted, so that the order in which cues were added never matters
-    cues = sorted((c for c in recipe.cues if c.acts), key=lambda c: (c.picture, c.start, c.end, c.weight))
-    return _Looks(cues, [read_palette(pictures[c.picture]) for c in cues])
+    def _structure(self) -> list[Control]:
+        """Controls that choose the composition; a source picture without a mask is one of them."""
+        own = self.recipe.source
+        if own is None or own.mask is not None:
+            return self.controls
+        return [*self.controls, Control("sketch", 0.8, self.pictures[own.picture][:, :, :3])]
 
+    def _posed(self, composition: Composition) -> Composition:
+        for cue in sorted((c for c in self.recipe.cues if c.acts and c.role == "pose"), key=lambda c: (c.picture or "", c.weight)):
+            reading = self.readings.get(cue.picture or "")
+            skeleton = _array(cue.skeleton) if cue.skeleton is not None else reading.joints if reading is not None else None
+            if skeleton is None or not np.isfinite(skeleton).any():
+                continue
+            first = composition.stances[0]
+            amount = min(1.0, amount_of(cue, self.recipe.steps, EARLY))
+            layout = posed(first.layout, first.subject, first.build, skeleton, amount, self.size)
+            composition = composition.with_first(replace(first, layout=layout))
+        return composition
 
-def _small_size(size: tuple[int, int]) -> tuple[int, int]:
-    w, h = size
-    k = min(1.0, float(np.sqrt(SMALL_AREA / (w * h))))
-    return max(32, round(w * k)), max(32, round(h * k))
+    def _exemplars(self, composition: Composition) -> list[Exemplars]:
+        size = small_size(self.size)
+        few = self.size[0] * self.size[1] <= PREVIEW_AREA
+        count = FEW_EXEMPLARS if few else EXEMPLARS
+        inside = (self.beliefs.amended(p.wanted, p.unwanted, self._lent_in(p)) for p in self.patches)
+        out = []
+        for beliefs in (self.beliefs, *inside):
+            # the same numbers for all: a region's exemplars differ only in what its words say
+            descriptions = beliefs.exemplars(composition, np.random.default_rng(self.exemplar_seed), count)
+            if self._place is not None and not beliefs.says("place"):
+                descriptions = [replace(d, place=self._place) for d in descriptions]
+            out.append(Exemplars.drawn(descriptions, size, self.controls, self.check))
+        return out
 
+    def _lent_in(self, patch: Patch) -> References | None:
+        cues = patch.region.cues
+        return References(cues, self.pictures, self.readings, self.recipe.steps, self.recipe.balance) if cues else None
 
-def _shared_segments(drawings: list[Drawing]) -> NDArray[np.int64]:
-    """(H, W): for each pixel, the group that most exemplars show there."""
-    groups = _GROUP_OF_PART[np.stack([d.labels for d in drawings])]
-    numbers = np.stack([d.figures for d in drawings])
-    for n, name in enumerate(("second", "third")[: len(drawings[0].shown) - 1], 2):
-        groups[numbers == n] = _GROUP_NAMES.index(name)
-    votes = np.stack([(groups == g).sum(0) for g in range(len(GROUPS))])
-    return np.asarray(votes.argmax(0), np.int64)
+    # -- denoising ---------------------------------------------------------------------------------------
 
+    def _decide(self, groups: list[Exemplars], masks: list[F32], decided: int) -> F32:
+        """Denoises small until all parts have chosen."""
+        recipe, segments = self.recipe, groups[0].segments
 
-def _coloured_by(d: Description, beliefs: Beliefs, looks: _Looks, amounts: list[float]) -> Description:
-    """Clothes whose colour no word names move towards the references' nearest colours."""
-    people = [replace(person, **_pooled(person, n, beliefs, looks, amounts)) for n, person in enumerate(d.figures)]  # type: ignore[arg-type]
-    main = people[0]
-    return replace(d, colour_a=main.colour_a, colour_b=main.colour_b, others=tuple(people[1:]))
+        def fresh() -> F32:
+            return self._varied(lambda rng: coloured(rng, segments.labels, segments.n))
 
+        # each region on a path of its own from the same noise: what it asks changes nothing outside of it
+        start = fresh() * np.float32(self.sigmas[0])
+        xs = [start] * len(groups)
+        for i in range(decided):
+            self.check()
+            estimates = [g.estimate(x, float(self.sigmas[i])) for g, x in zip(groups, xs, strict=True)]
+            weights = [g.weights for g in groups]
+            noise = fresh() if recipe.sampler == "ancestral" else start
+            xs = [
+                step(x, e, self.sigmas[i], self.sigmas[i + 1], recipe.sampler, g.estimate, lambda n=noise: n, recipe.eta)  # type: ignore[misc]
+                for g, x, e in zip(groups, xs, estimates, strict=True)
+            ]
+            for group, own in zip(groups, weights, strict=True):
+                group.weights = own
+            self.pulls.advance(i)
+            shown = None
+            if i % _PREVIEW_EVERY == 0:
+                estimate = _crossfaded(estimates, masks)
+                if not self.pulls.begun:
+                    self.pulls.begin(picture(estimate))
+                shown = _enlarged(picture(self.pulls.applied(self._toned(estimate))))
+            self.report(Progress(i + 1, recipe.steps, shown))
+        if self.pulls:  # the pull starts from the colours that were chosen, before any of it
+            self.pulls.begin(picture(_crossfaded([g.posterior.mean(g.weights) for g in groups], masks)))
+        return _crossfaded(xs, masks)
 
-def _pooled(person: Person, figure: int, beliefs: Beliefs, looks: _Looks, amounts: list[float]) -> dict[str, object]:
-    """Own colour and reference are pooled like two measurements of one value, whose precisions are 1 and the amount."""
-    changes: dict[str, object] = {}
-    for attribute, name in (("colour", "colour_a"), ("trim", "colour_b")):
-        if beliefs.says(attribute, figure):
-            continue
-        own = rgb_to_lab(np.asarray(getattr(person, name), np.float32))
-        total, mixed = 1.0, own.astype(np.float64)
-        for palette, amount in zip(looks.palettes, amounts, strict=True):
-            near = palette.area * np.exp(-np.square(palette.lab - own).sum(1) / (2 * 30.0**2)) + 1e-9
-            k = _COLOUR_PULL * amount
-            mixed = mixed + k * (near @ palette.lab) / near.sum()
-            total += k
-        r, g, b = lab_to_rgb(mixed / total)
-        changes[name] = (float(r), float(g), float(b))
-    return changes
+    def _finish(self, x: F32, target: F32, drawing: Drawing, decided: int) -> NDArray[np.uint8]:
+        """The last steps at full size, with the drawing as the one exemplar."""
+        recipe, (w, h) = self.recipe, self.size
+        target = self._toned(target)
+        for i in range(decided, recipe.steps):
+            self.check()
+            self.pulls.advance(i)
+            estimate = self.pulls.applied(target, drawing.labels)
 
+            def last(_x: F32, _sigma: float, estimate: F32 = estimate) -> F32:
+                return estimate
 
-def _skin(drawing: Drawing) -> F32:
-    mask = np.isin(drawing.labels, SKIN_PARTS).astype(np.float32) * np.float32(_SKIN_KEPT)
-    return np.asarray(cv2.GaussianBlur(mask, (0, 0), 1.5), np.float32)
+            def fresh() -> F32:
+                return octaves(self.noise_rng, h, w)
 
+            x = step(x, estimate, self.sigmas[i], self.sigmas[i + 1], recipe.sampler, last, fresh, recipe.eta)
+            preview: NDArray[np.uint8] | None = None
+            if (i - decided) % _PREVIEW_EVERY == 0 and i + 1 < recipe.steps:
+                half = (max(1, w // 2), max(1, h // 2))
+                preview = np.asarray(cv2.resize(picture(estimate), half, interpolation=cv2.INTER_AREA), np.uint8)
+            self.report(Progress(i + 1, recipe.steps, preview))
+        return picture(x)
 
-def _recolour(estimate: F32, looks: _Looks, amounts: list[float], protect: F32) -> F32:
-    if looks.pull is None or not any(amounts):
+    def _varied(self, noise: Callable[[np.random.Generator], F32]) -> F32:
+        """Noise of the seed, turned towards that of a variation; the variance stays."""
+        own = noise(self.noise_rng)
+        if self.other_rng is None or self.recipe.variation is None:
+            return own
+        angle = self.recipe.variation.amount * np.pi / 2
+        return np.asarray(np.float32(np.cos(angle)) * own + np.float32(np.sin(angle)) * noise(self.other_rng), np.float32)
+
+    def _toned(self, estimate: F32) -> F32:
+        for control in self.tones:
+            estimate = control.added_to(estimate)
         return estimate
-    return recoloured(estimate, looks.pull.cube(amounts), protect)
+
+    # -- what stays of a source picture --------------------------------------------------------------------
+
+    def _with_source(self, target: F32, drawing: Drawing) -> F32:
+        own = self.recipe.source
+        if own is None or own.mask is not None:
+            return target
+        start = signal(_fitted(self.pictures[own.picture], self.size))
+        return source.between(start, target, drawing.labels, drawing.figures, own.strength, self.source_rng)
+
+    def _composed(self, own: Source, mask: str, description: Description) -> NDArray[np.uint8]:
+        """The source with what the words ask in the masked place; below half strength it lies thinly over what was there."""
+        picture_u8, opened = _fitted(self.pictures[own.picture], self.size), _resized(grey(self.pictures[mask]), self.size)
+        if not (opened > 0.5).any():
+            return picture_u8
+        changed = composed(picture_u8, opened, description, understand(self.recipe.words, self.recipe.emphasis).wanted)
+        amount = np.float32(min(1.0, 2 * own.strength))
+        mixed = np.clip(picture_u8 * (1 - amount) + changed * amount + 0.5, 0, 255).astype(np.uint8)
+        return source.inside(picture_u8, mixed, opened, own.feather)
+
+    def _filled(self, own: Source, mask: str) -> NDArray[np.uint8]:
+        """The source with the masked place made up from the rest of it."""
+        picture_u8, opened = _fitted(self.pictures[own.picture], self.size), _resized(grey(self.pictures[mask]), self.size)
+        made = fill(picture_u8, opened > 0.5, int(self.source_rng.integers(2**31)), check=self.check)
+        for i in range(self.recipe.steps):
+            self.report(Progress(i + 1, self.recipe.steps))
+        return made
 
 
-def _pulled(estimate: F32, looks: _Looks, amounts: list[float], protect: F32) -> NDArray[np.uint8]:
-    return _picture(_recolour(estimate, looks, amounts, protect))
+def _copied(lent: list[Lent], pictures: Pictures, steps: int) -> list[Control]:
+    """Near full weight a look reference copies: its coarse tones pull, too."""
+    out = []
+    for one in lent:
+        over = (one.amount(steps) - _COPIES_FROM) / (1 - _COPIES_FROM)
+        if one.cue.role == "look" and one.cue.picture is not None and over > 0:
+            out.append(Control("tone", min(over, 1.0) * _COPIES, pictures[one.cue.picture]))
+    return out
+
+
+def _crossfaded(estimates: list[F32], masks: list[F32]) -> F32:
+    if len(estimates) == 1:
+        return estimates[0]
+    return np.asarray(sum(e * m[..., None] for e, m in zip(estimates, masks, strict=True)), np.float32)
+
+
+def _fitted(rgb_u8: NDArray[np.uint8], size: tuple[int, int]) -> NDArray[np.uint8]:
+    """A picture at the size of the recipe; one that has it already stays bit for bit."""
+    rgb = np.ascontiguousarray(rgb_u8[:, :, :3])
+    return rgb if (rgb.shape[1], rgb.shape[0]) == size else np.asarray(cv2.resize(rgb, size, interpolation=cv2.INTER_AREA), np.uint8)
+
+
+def _resized(x: F32, size: tuple[int, int]) -> F32:
+    smaller = size[0] < x.shape[1]
+    return np.asarray(cv2.resize(x, size, interpolation=cv2.INTER_AREA if smaller else cv2.INTER_CUBIC), np.float32)
+
+
+def _array(skeleton: list[tuple[float, float] | None]) -> NDArray[np.float64]:
+    return np.array([(np.nan, np.nan) if joint is None else joint for joint in skeleton], float)
 
 
 def _enlarged(preview: NDArray[np.uint8]) -> NDArray[np.uint8]:
     """Twice the size, smoothly: small previews would show their pixels."""
     return np.asarray(cv2.resize(preview, None, fx=2, fy=2, interpolation=cv2.INTER_CUBIC), np.uint8)
-
-
-def _check(should_stop: Callable[[], bool]) -> None:
-    if should_stop():
-        raise Stopped
-
-
-def _signal(rgb_u8: NDArray[np.uint8]) -> F32:
-    return np.asarray(rgb_u8.astype(np.float32) / np.float32(127.5) - 1, np.float32)
-
-
-def _picture(x: F32) -> NDArray[np.uint8]:
-    return np.asarray(np.clip((x + 1) * 127.5 + 0.5, 0, 255), np.uint8)

@@ -10,13 +10,16 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.description import Layout
 from mosskeeper.core.illustrator.shapes import Points, point
-from mosskeeper.core.illustrator.skeleton import JOINTS
+from mosskeeper.core.illustrator.skeleton import JOINTS, posture
+from mosskeeper.core.illustrator.vocabulary.people import body_of
+from mosskeeper.core.illustrator.vocabulary.poses import POSES
 
 FRAMINGS = ("close", "bust", "half", "full", "wide")
 SIDES = ("centre", "left", "right")
 _TALL = 1.50 + 1.16 + 1.14 + 1.5  # height of an adult, hh: children stay small beside it
 _EARS = [JOINTS.index("right ear"), JOINTS.index("left ear")]
 _NECK = JOINTS.index("neck")
+_HIPS = [JOINTS.index("right hip"), JOINTS.index("left hip")]
 _BESIDE = {"close": 0.12, "bust": 0.15, "half": 0.19, "full": 0.24, "wide": 0.28}  # shift to a side, picture widths
 _APART = 1.9  # hh between two figures of a group
 _BACKWARD = 0.45  # how fast figures shrink with their depth
@@ -73,6 +76,8 @@ def frame(figures: Sequence[Posed], size: tuple[int, int]) -> Camera:
     w, h = size
     first = figures[0]
     joints, layout = first.joints, first.layout
+    if layout.pinned is not None:
+        layout = replace(layout, framing=_framing_of(_pin(first, w, h), joints, h))
     x = joints[:, 0]
     ears = np.array([f.joints[_EARS].mean(0) for f in figures])
     ear = ears[0]
@@ -112,7 +117,14 @@ def frame(figures: Sequence[Posed], size: tuple[int, int]) -> Camera:
     tilt = _ANGLE[layout.angle]
     horizon = h * 0.5 + short * (0.02 - 0.22 * tilt)
     spots = [Spot(float(scale), point((origin[0] - w / 2) * layout.facing + w / 2 + layout.shift * w, origin[1]))]
-    for other, theirs in ((f.joints, f.layout) for f in figures[1:]):
+    if layout.pinned is not None:
+        spots = [_pin(first, w, h)]
+        scale, origin = spots[0].scale, spots[0].origin
+    for figure in figures[1:]:
+        other, theirs = figure.joints, figure.layout
+        if theirs.pinned is not None:
+            spots.append(_pin(figure, w, h))
+            continue
         away = 1 / (1 + _BACKWARD * theirs.depth)
         own = scale / layout.zoom * theirs.zoom * away
         middle = other[_NECK, 0] * 0.6 + other[_EARS, 0].mean() * 0.4
@@ -122,6 +134,22 @@ def frame(figures: Sequence[Posed], size: tuple[int, int]) -> Camera:
     return Camera(layout.framing, layout.angle, zoom * (1 + 0.06 * abs(layout.shift)), centre, blur, float(horizon), tuple(spots))
 
 
+def _pin(figure: Posed, w: int, h: int) -> Spot:
+    """Where a figure stands whose neck and size are given."""
+    assert figure.layout.pinned is not None
+    x, y, size = figure.layout.pinned
+    neck = figure.joints[_NECK] * (figure.layout.facing, 1)
+    return Spot(float(size * h), point(x * w, y * h) - neck * size * h)
+
+
+def _framing_of(spot: Spot, joints: NDArray[np.float64], h: int) -> str:
+    """The framing in which a figure stands there."""
+    if spot.origin[1] < h * 1.04:
+        return "full" if spot.scale > 0.12 * h else "wide"
+    hips = spot.origin[1] + joints[_HIPS, 1].max() * spot.scale
+    return "half" if hips < h * 1.1 else "bust" if spot.scale < 0.52 * h else "close"
+
+
 def _moved_for(grip: Points, origin: Points, scale: float, w: int, h: int) -> Points:
     """The origin moved, within limits, so that what is held at `grip` comes into the frame."""
     x, y = origin + grip * scale
@@ -129,3 +157,19 @@ def _moved_for(grip: Points, origin: Points, scale: float, w: int, h: int) -> Po
     aside = np.clip(x, margin, w - margin) - x
     down = np.clip(y, margin, None) - y
     return np.asarray(origin + point(np.clip(aside, -0.22 * w, 0.22 * w), np.clip(down, 0, 0.14 * h)))
+
+
+def standing_in(box: tuple[float, float, float, float], layout: Layout, subject: str, build: str, size: tuple[int, int]) -> Layout:
+    """The layout of a figure that fills a box (x0, y0, x1, y1, shares of width and height): whole in a tall one, else cut."""
+    w, h = size
+    x0, y0, x1, y1 = box[0] * w, box[1] * h, box[2] * w, box[3] * h
+    joints = posture(body_of(subject, build), POSES[layout.pose], layout).joints
+    whole = 1.1 - joints[:, 1].min()  # hh, with room above the head
+    to_neck = joints[_NECK, 1] - joints[_EARS, 1].mean() + 0.85
+    scale = (y1 - y0) / whole
+    if layout.framing not in ("full", "wide") and scale < (x1 - x0) / 3.4:  # broad: from the head to below the waist
+        scale = min((y1 - y0) / (to_neck + 1.9), (x1 - x0) / 1.9)
+    else:
+        scale = min(scale, (x1 - x0) / 2.2)
+    neck = y0 + to_neck * scale if layout.framing not in ("full", "wide") else y1 + joints[_NECK, 1] * scale - 0.05 * scale
+    return replace(layout, pinned=((x0 + x1) / 2 / w, neck / h, scale / h), shift=0.0)

@@ -110,6 +110,7 @@ class Layout:
     depth: float = 0.0  # of the figure: 0 at the front … 1 far behind
     hand: str = "free"  # which holds the prop: as it suits the prop, or left, right, both
     skeleton: Skeleton | None = None  # takes the place of the named pose
+    pinned: tuple[float, float, float] | None = None  # x, y of the neck and head heights, shares of width, height, height
     behind: tuple[str, ...] = ()  # LIMBS that lie behind the trunk, besides those of the pose
 
 

@@ -42,6 +42,8 @@ _PARENT = {
     "right wrist": "right elbow", "left wrist": "left elbow", "right hip": "neck", "left hip": "neck", "right knee": "right hip",
     "left knee": "left hip", "right ankle": "right knee", "left ankle": "left knee",
 }  # fmt: skip
+# Child and parent of every bone, so that parents come first.
+BONE_TREE = (*_PARENT.items(), ("nose", "neck"), ("right eye", "neck"), ("left eye", "neck"), ("right ear", "neck"), ("left ear", "neck"))
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,4 +1,5 @@
 // The light table: what a hand or a key does to it. Each module has one job.
+import "./revision.js";
 import "./words.js";
 import "./recast.js";
 import "./keepsake.js";

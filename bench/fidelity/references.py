@@ -1,0 +1,125 @@
+"""References: weight, order, balance, span."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from statistics import mean
+
+import numpy as np
+
+from bench.fidelity.setting import BASE, FIELDS, drawn, largest_step, other, rank_correlation, reading, sha, with_cues
+from bench.report import Row, row
+from mosskeeper.core.diffusion.references import LENDS
+from mosskeeper.core.diffusion.take import make_take
+from mosskeeper.core.reading.palette import palette_distance, read_palette
+from mosskeeper.core.recipe import Cue, Recipe
+
+_WEIGHTS = np.linspace(0, 1, 11)
+_PLAIN = BASE.model_copy(update={"words": ""})
+
+
+def weights(seeds: int) -> list[Row]:
+    rows = []
+    for n in range(3):
+        pictures, reads = {sha(n): other(n).image}, {sha(n): reading(n)}
+        theirs = read_palette(other(n).image)
+        curve, found = [], []
+        for weight in _WEIGHTS:
+            recipe = with_cues(Cue(picture=sha(n), weight=float(weight), role="palette"))
+            takes = [make_take(recipe, seed, pictures) for seed in range(seeds)]
+            curve.append(mean(palette_distance(read_palette(take.image), theirs) for take in takes))
+        for weight in (0.0, 0.5, 1.0):
+            recipe = with_cues(Cue(picture=sha(n), weight=weight), base=_PLAIN)
+            found.append(mean(_shared(recipe, seed, n, pictures, reads) for seed in range(seeds)))
+        rows += [
+            row(f"palette distance against weight, pair {n + 1}", rank_correlation(_WEIGHTS, curve), "rho", "<= -0.98"),
+            row(f"its largest step, pair {n + 1}", largest_step(curve), "share", "<= 0.2"),
+            row(f"its fall from weight 0 to 1, pair {n + 1}", 1 - curve[-1] / curve[0], "share"),
+            row(f"attributes of the reference at weight 0, pair {n + 1}", found[0], "share"),
+            row(f"attributes of the reference at weight 0.5, pair {n + 1}", found[1], "share"),
+            row(f"attributes of the reference at weight 1, pair {n + 1}", found[2], "share", ">= 0.9"),
+        ]
+    return rows
+
+
+def bytes_and_order(seeds: int) -> list[Row]:
+    pictures = {sha(n): other(n).image for n in range(3)}
+    readings = {sha(n): reading(n) for n in range(3)}
+    cues = [Cue(picture=sha(n), weight=0.3 + 0.2 * n, role=role) for n, role in enumerate(("look", "face", "outfit"))]
+    silent = with_cues(*(c.model_copy(update={"weight": 0.0}) for c in cues))
+    few = range(min(seeds, 5))
+    same = [make_take(silent, s, pictures, readings=readings).image.tobytes() == make_take(BASE, s).image.tobytes() for s in few]
+    orders = []
+    for seed in few:
+        made = {
+            make_take(with_cues(*order), seed, pictures, readings=readings).image.tobytes()
+            for order in (cues, cues[::-1], cues[1:] + cues[:1])
+        }
+        orders.append(len(made) == 1)
+    return [
+        row("byte equality at weight 0", float(np.mean(same)), "share", ">= 1"),
+        row("byte equality of three references in any order", float(np.mean(orders)), "share", ">= 1"),
+    ]
+
+
+def balance(seeds: int) -> list[Row]:
+    """A sure and a half sure reading at equal weights: how much of what both lend comes from each."""
+    pictures = {sha(n): other(n).image for n in (0, 1)}
+    readings = {sha(0): reading(0), sha(1): reading(1, 0.5)}
+
+    def shares(balanced: bool) -> float:
+        recipe = with_cues(*(Cue(picture=sha(n), weight=0.8) for n in (0, 1)), base=_PLAIN, balance=balanced)
+        first = second = 0
+        for seed in range(2 * seeds):
+            _, d = drawn(make_take(recipe, seed, pictures, readings=readings))
+            for field in FIELDS.values():
+                a, b = (getattr(drawn(other(n))[1], field) for n in (0, 1))
+                if a != b:
+                    first += getattr(d, field) == a
+                    second += getattr(d, field) == b
+        return first / max(first + second, 1)
+
+    even = shares(True)
+    return [
+        row("share of the surer of two references, without balance", shares(False), "share"),
+        row("the same with balance: not below", even, "share", ">= 0.4"),
+        row("and not above", even, "share", "<= 0.6"),
+    ]
+
+
+def spans(seeds: int) -> list[Row]:
+    pictures, reads = {sha(1): other(1).image}, {sha(1): reading(1)}
+
+    def mean_of(start: float, end: float, weight: float = 0.9) -> tuple[float, float]:
+        recipe = with_cues(Cue(picture=sha(1), weight=weight, start=start, end=end), base=_PLAIN)
+        theirs = read_palette(other(1).image)
+        pulls, found = [], []
+        for seed in range(seeds):
+            take = make_take(recipe, seed, pictures, readings=reads)
+            pulls.append(palette_distance(read_palette(take.image), theirs))
+            found.append(_agreeing(drawn(take)[1], 1))
+        return mean(pulls), mean(found)
+
+    none, early, late, whole = mean_of(0, 100, 0.0), mean_of(0, 50), mean_of(50, 100), mean_of(0, 100)
+    return [
+        row("attributes by a cue over 0–50 %, between none (0) and whole (1)", _between(none[1], early[1], whole[1]), "", "> 0"),
+        row("the same: below the whole", _between(none[1], early[1], whole[1]), "", "< 1"),
+        row("attributes by a cue over 50–100 %", _between(none[1], late[1], whole[1]), "", "> 0"),
+        row("the same: below the whole", _between(none[1], late[1], whole[1]), "", "< 1"),
+        row("palette by a cue over 0–50 %", _between(none[0], early[0], whole[0]), "", "> 0"),
+        row("palette by a cue over 50–100 %", _between(none[0], late[0], whole[0]), "", "> 0"),
+    ]
+
+
+def _between(none: float, part: float, whole: float) -> float:
+    return (part - none) / (whole - none) if whole != none else 0.0
+
+
+def _shared(recipe: Recipe, seed: int, n: int, pictures: dict[str, np.ndarray], readings: dict[str, object]) -> float:
+    return _agreeing(drawn(make_take(recipe, seed, pictures, readings=readings))[1], n)  # type: ignore[arg-type]
+
+
+def _agreeing(description: object, n: int) -> float:
+    theirs = drawn(other(n))[1]
+    fields: Sequence[str] = [field for attribute, field in FIELDS.items() if attribute in LENDS["look"]]
+    return float(np.mean([getattr(description, f) == getattr(theirs, f) for f in fields]))

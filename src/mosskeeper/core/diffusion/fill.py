@@ -1,0 +1,218 @@
+"""Fill: what is missing in a picture is made up from the rest of it, coarse to fine.
+
+The denoiser is the posterior mean over the picture's own patches, each patch standing for its nearest neighbour; the
+noise level falls from level to level. It serves removal, extension by any side, and joining two pictures.
+
+References: the search is PatchMatch (Barnes et al. 2009), the coarse-to-fine voting that of Wexler, Shechtman, Irani,
+"Space-time completion of video", 2007; reading it as a denoiser with falling noise is ours.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from mosskeeper.core.diffusion.patches import RADIUS, match, vote
+
+F32 = NDArray[np.float32]
+Mask = NDArray[np.bool_]
+_ROUNDS = (2, 3, 5, 8, 12)  # of search and vote, from the finest level to the coarsest
+_NOISE = (0.05, 0.35)  # σ at the finest and the coarsest level, of a picture in 0…1
+_FAITH = 1.25  # by which trust falls with every px into the hole
+_SHALLOW = 6.0  # px: a hole this deep needs no coarser level
+_SMALLEST = 40  # px of a level's shorter side
+_LEVELS = 6
+_STAYS = 2e-4  # cost of a displacement by the whole side, where it may go anywhere
+_HORIZON = 0.2  # and across the direction of an extension, so that horizons run on
+
+
+@dataclass(frozen=True)
+class _Level:
+    picture: F32
+    hole: Mask
+    source: Mask  # where patches may come from
+
+
+def fill(
+    rgb_u8: NDArray[np.uint8],
+    hole: Mask,
+    seed: int = 0,
+    lean: tuple[float, float] = (_STAYS, _STAYS),
+    source: Mask | None = None,
+    begun: bool = False,
+    check: Callable[[], None] = lambda: None,
+) -> NDArray[np.uint8]:
+    """A picture (H, W, 3) with its `hole` (H, W) filled; outside it stays bit for bit.
+
+    Parameters
+    ----------
+    seed : another one gives another filling.
+    lean : what a match costs that lies a whole height, or width, away.
+    source : where what is filled in may come from; everywhere outside the hole without it.
+    begun : what the picture shows in the hole is a first sketch of what should be there.
+    check : asked between rounds; may raise.
+
+    Raises
+    ------
+    ValueError
+        where nothing, or nearly nothing, is left to fill from.
+    """
+    if not hole.any():
+        return rgb_u8.copy()
+    known = ~hole if source is None else source & ~hole
+    levels = _pyramid(rgb_u8, hole, known, begun)
+    if levels is None:
+        raise ValueError("the hole leaves too little of the picture to fill it from")
+    state = np.array([seed * 2654435761 % 2**32 or 1], np.uint32)
+    near: NDArray[np.int32] | None = None
+    picture = levels[-1].picture
+    for depth in range(len(levels) - 1, -1, -1):
+        picture, near = _refined(
+            levels[depth], depth, len(levels), None if near is None and not begun else picture, near, lean, state, check
+        )
+    out = rgb_u8.copy()
+    out[hole] = np.clip(picture[hole] * 255 + 0.5, 0, 255).astype(np.uint8)
+    return out
+
+
+def extended(rgb_u8: NDArray[np.uint8], left: int, top: int, right: int, bottom: int, seed: int = 0) -> NDArray[np.uint8]:
+    """A picture made larger by so many px on each side, its own part bit for bit.
+
+    Wide extensions are made in several goes of at most half the side, so that what is new can be gone on from.
+    """
+    out = rgb_u8
+    while left or right or top or bottom:
+        h, w = out.shape[:2]
+        goes = [min(left, w // 2), min(top, h // 2), min(right, w // 2), min(bottom, h // 2)]
+        sideways = goes[0] + goes[2] > 0
+        if sideways:
+            goes[1] = goes[3] = 0  # one direction after the other: each has its own horizon
+        canvas = cv2.copyMakeBorder(out, goes[1], goes[3], goes[0], goes[2], cv2.BORDER_REFLECT_101)
+        hole = np.ones(canvas.shape[:2], bool)
+        hole[goes[1] : goes[1] + h, goes[0] : goes[0] + w] = False
+        out = fill(np.asarray(canvas, np.uint8), hole, seed, (_HORIZON, _STAYS) if sideways else (_STAYS, _HORIZON), begun=True)
+        left, top, right, bottom = left - goes[0], top - goes[1], right - goes[2], bottom - goes[3]
+    return out
+
+
+def joined(first: NDArray[np.uint8], second: NDArray[np.uint8], gap: int, below: bool = False, seed: int = 0) -> NDArray[np.uint8]:
+    """Two pictures side by side, or the second below the first, with `gap` px between them filled.
+
+    The second is scaled to the shared side of the first.
+    """
+    if below:
+        return np.ascontiguousarray(joined(first.swapaxes(0, 1), second.swapaxes(0, 1), gap, False, seed).swapaxes(0, 1))
+    first, second = np.ascontiguousarray(first), np.ascontiguousarray(second)
+    h = first.shape[0]
+    width = max(1, round(second.shape[1] * h / second.shape[0]))
+    second = np.asarray(cv2.resize(second, (width, h), interpolation=cv2.INTER_AREA), np.uint8)
+    middle = _bridge(first[:, -1], second[:, 0], gap)
+    hole = np.zeros((h, first.shape[1] + gap + width), bool)
+    hole[:, first.shape[1] : first.shape[1] + gap] = True
+    source = np.zeros(hole.shape, bool)  # not from afar: who stands in the middle of a picture is not wanted at its seam
+    far = max(gap, first.shape[1] // 4)
+    source[:, max(0, first.shape[1] - far) : first.shape[1] + gap + far] = True
+    return fill(np.hstack([first, middle, second]), hole, seed, (_HORIZON, _STAYS), source)
+
+
+def _bridge(left: NDArray[np.uint8], right: NDArray[np.uint8], gap: int) -> NDArray[np.uint8]:
+    t = ((np.arange(gap) + 1) / (gap + 1))[None, :, None]
+    return np.asarray(left[:, None] * (1 - t) + right[:, None] * t, np.uint8)
+
+
+def _pyramid(rgb_u8: NDArray[np.uint8], hole: Mask, source: Mask, begun: bool) -> list[_Level] | None:
+    levels = [_Level(rgb_u8.astype(np.float32) / np.float32(255), hole, source)]
+    while len(levels) < _LEVELS:
+        last = levels[-1]
+        depth = cv2.distanceTransform(np.pad(last.hole, 1, mode="edge").astype(np.uint8), cv2.DIST_L2, 3).max()
+        h, w = last.hole.shape
+        if depth < _SHALLOW or min(h, w) < 2 * _SMALLEST:
+            break
+        size = ((w + 1) // 2, (h + 1) // 2)
+        kept = np.ones((h, w), np.float32) if begun else (~last.hole).astype(np.float32)
+        share = cv2.resize(kept, size, interpolation=cv2.INTER_AREA)
+        mean = cv2.resize(last.picture * kept[..., None], size, interpolation=cv2.INTER_AREA) / np.maximum(share, 0.25)[..., None]
+        usable = cv2.resize(last.source.astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0.99
+        hole = cv2.resize(last.hole.astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0.5
+        levels.append(_Level(np.asarray(mean, np.float32), hole, usable))
+    while levels and not _centres(levels[-1]).any():
+        levels.pop()
+    return levels or None
+
+
+def _centres(level: _Level) -> Mask:
+    """Where a patch lies wholly in the source."""
+    inside = np.pad(level.source & ~level.hole, 1).astype(np.uint8)
+    kernel = np.ones((2 * RADIUS + 1, 2 * RADIUS + 1), np.uint8)
+    return np.asarray(cv2.erode(inside, kernel, borderValue=0)[1:-1, 1:-1] > 0)
+
+
+def _refined(
+    level: _Level,
+    depth: int,
+    levels: int,
+    coarser: F32 | None,
+    near: NDArray[np.int32] | None,
+    lean: tuple[float, float],
+    state: NDArray[np.uint32],
+    check: Callable[[], None],
+) -> tuple[F32, NDArray[np.int32]]:
+    """One level filled: the picture, and the matches (H, W, 2) of its hole."""
+    h, w = level.hole.shape
+    usable, hole = _centres(level), level.hole
+    kernel = np.ones((2 * RADIUS + 1, 2 * RADIUS + 1), np.uint8)
+    around = cv2.dilate(hole.astype(np.uint8), kernel) > 0
+    into = cv2.distanceTransform(np.pad(hole, 1, mode="edge").astype(np.uint8), cv2.DIST_L2, 3)[1:-1, 1:-1]
+    trust = np.maximum(_FAITH ** -into.astype(np.float32), 1e-5).astype(np.float32)
+    weight = np.where(hole, np.maximum(trust, np.float32(0.3)) * np.float32(0.9), np.float32(1.3)).astype(np.float32)
+    matches = _started(near, around, usable, state)
+    start = level.picture.copy()
+    if coarser is None:
+        eight = np.clip(level.picture * 255, 0, 255).astype(np.uint8)
+        smooth = cv2.inpaint(eight, hole.astype(np.uint8), 3, cv2.INPAINT_NS).astype(np.float32) / 255
+        start[hole] = smooth[hole]
+    else:
+        start[hole] = cv2.resize(coarser, (w, h), interpolation=cv2.INTER_CUBIC)[hole]
+
+    pad = [(RADIUS, RADIUS), (RADIUS, RADIUS)]
+    x, y = np.pad(start, [*pad, (0, 0)], mode="edge"), np.pad(level.picture, [*pad, (0, 0)], mode="edge")
+    weight, trust, usable_padded = np.pad(weight, pad), np.pad(trust, pad), np.pad(usable, pad)
+    moved = np.pad(matches, [*pad, (0, 0)], constant_values=-1)
+    moved[moved >= 0] += RADIUS
+    cost = np.full(weight.shape, 1e9, np.float32)
+    targets, places = ((np.argwhere(m) + RADIUS).astype(np.int32) for m in (around, hole))
+    rate = np.array([lean[0] / h, lean[1] / w], np.float32)
+    rounds = _ROUNDS[min(depth, len(_ROUNDS) - 1)]
+    top = max(levels - 1, 1)
+    reach = max(h, w) if depth >= levels - 2 else max(8, min(h, w) // 8)
+    for n in range(rounds):
+        check()
+        match(x, weight, y, usable_padded, targets, moved, cost, rate, reach, state, n % 2 == 1)
+        t = (depth + 1 - (n + 1) / rounds) / (top + 1)
+        sigma = _NOISE[0] * (_NOISE[1] / _NOISE[0]) ** t
+        vote(y, trust, places, moved, cost, np.float32(1 / sigma**2), x)
+    found = moved[RADIUS:-RADIUS, RADIUS:-RADIUS].copy()
+    found[found >= 0] -= RADIUS
+    return x[RADIUS:-RADIUS, RADIUS:-RADIUS].copy(), found
+
+
+def _started(near: NDArray[np.int32] | None, around: Mask, usable: Mask, state: NDArray[np.uint32]) -> NDArray[np.int32]:
+    """First matches: those of the coarser level, scaled; random ones where that has none."""
+    h, w = around.shape
+    out = np.full((h, w, 2), -1, np.int32)
+    ty, tx = np.nonzero(around)
+    places = np.argwhere(usable)
+    rng = np.random.default_rng(int(state[0]))
+    guess = places[rng.integers(0, len(places), len(ty))]
+    if near is not None:
+        coarse = near[np.minimum(ty // 2, near.shape[0] - 1), np.minimum(tx // 2, near.shape[1] - 1)]
+        scaled = coarse * 2 + np.stack([ty % 2, tx % 2], 1)
+        fits = (coarse[:, 0] >= 0) & (scaled[:, 0] < h) & (scaled[:, 1] < w)
+        fits[fits] = usable[scaled[fits, 0], scaled[fits, 1]]
+        guess = np.where(fits[:, None], scaled, guess)
+    out[ty, tx] = guess
+    return out

@@ -1,0 +1,137 @@
+"""References: what the pictures on the cue sheet lend to a take, each by its role, weight and span.
+
+A reference adds w·s·k·confidence to the log odds of what was read in it (log-linear pooling, so order never matters);
+continuous values (a face, the colours of clothes) are pooled like measurements, with a precision that grows with w².
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mosskeeper.core.illustrator.description import WORN, Face
+from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
+from mosskeeper.core.reading.reading import Reading, measured
+from mosskeeper.core.recipe import REFERENCES, Cue
+from mosskeeper.core.words.attributes import ATTRIBUTES, OF_PICTURE
+
+EVIDENCE = 7.0  # log odds that a sure reading adds at weight 1: as much as words do at the usual guidance
+_PRECISION = 9.0  # of a face or colour read in a reference at weight 1, against the seed's own
+_NEAR = 30.0  # Lab units over which a palette's colours count as the same cloth
+EARLY = -0.6  # lean by which early steps count more for composition
+LATE = 0.6  # and late ones for detail
+_WHO = ("skin", "eyes", "freckles", "glasses", "facial hair", "mark")
+_WORN = ("outfit", "pattern", "headwear", *WORN)
+_WHERE = ("place", "time", "weather", "light")
+_WHERE_THINGS_ARE = ("pose", "view", "gaze", "turned", "hand", "side", "framing", "angle")
+LENDS: dict[str, tuple[str, ...]] = {
+    "look": tuple(a for a in ATTRIBUTES if a not in (*_WHERE_THINGS_ARE, "colour", "trim")),
+    "face": _WHO,
+    "outfit": _WORN,
+    "place": _WHERE,
+    "palette": (),
+}
+_FACE_ROLES, _CLOTH_ROLES, _COLOUR_ROLES = ("look", "face"), ("look", "outfit"), ("look", "palette", "outfit", "place")
+
+
+def amount_of(cue: Cue, steps: int, lean: float = 0.0) -> float:
+    """A cue's weight times the share of the denoising in which it acts; `lean` −1…1 counts early or late steps more."""
+    middles = (np.arange(steps) + 0.5) / steps
+    counts = 1 + lean * (2 * middles - 1)
+    inside = (100 * middles >= cue.start) & (100 * middles < cue.end)
+    return float(cue.weight * (counts * inside).sum() / counts.sum())
+
+
+@dataclass(frozen=True, slots=True)
+class Lent:
+    """One reference that acts, and what was read in it."""
+
+    cue: Cue
+    reading: Reading
+    factor: float = 1.0  # of its evidence, by which balance makes references equal
+
+    def amount(self, steps: int, lean: float = 0.0) -> float:
+        """See `amount_of`."""
+        return amount_of(self.cue, steps, lean)
+
+
+class References:
+    """All references of a recipe or a region.
+
+    Parameters
+    ----------
+    cues : of any role; those that lend nothing are left aside.
+    pictures, readings : by the cues' names. What has no reading is measured.
+    """
+
+    def __init__(
+        self,
+        cues: list[Cue],
+        pictures: Mapping[str, NDArray[np.uint8]],
+        readings: Mapping[str, Reading],
+        steps: int,
+        balance: bool,
+    ) -> None:
+        acting = [c for c in cues if c.acts and c.role in REFERENCES and c.picture is not None]
+        acting.sort(key=lambda c: (c.picture or "", c.role, c.start, c.end, c.weight))
+        self.steps = steps
+        lent = [Lent(c, readings.get(c.picture or "") or measured(_rgb(pictures[c.picture or ""]))) for c in acting]
+        self.lent = _balanced(lent) if balance else lent
+
+    def scores(self, attribute: str) -> dict[str, float]:
+        """Log odds for the values of an attribute."""
+        lean = EARLY if attribute in OF_PICTURE or attribute in ("subject", "build") else LATE
+        total: dict[str, float] = {}
+        for one in self.lent:
+            if attribute not in LENDS[one.cue.role]:
+                continue
+            for value, confidence in one.reading.attributes.get(attribute, {}).items():
+                total[value] = total.get(value, 0.0) + EVIDENCE * one.factor * confidence * one.amount(self.steps, lean)
+        return total
+
+    def face(self, own: Face) -> Face:
+        """A face drawn towards those of the references."""
+        total, mixed = 1.0, own.as_array()
+        for one in self.lent:
+            if one.cue.role in _FACE_ROLES and one.reading.face is not None:
+                precision = _PRECISION * one.factor * one.amount(self.steps, LATE) ** 2
+                total, mixed = total + precision, mixed + precision * one.reading.face.as_array()
+        return Face.from_array(mixed / total)
+
+    def cloth(self, attribute: str, own: tuple[float, float, float]) -> tuple[float, float, float]:
+        """A colour of clothes drawn towards the references': what was read of theirs, or their palettes' nearest colours."""
+        lab = rgb_to_lab(np.asarray(own, np.float32)).astype(np.float64)
+        total, mixed = 1.0, lab.copy()
+        for one in self.lent:
+            read = one.reading.colours.get(attribute)
+            amount = one.amount(self.steps, LATE)
+            if read is not None and one.cue.role in _CLOTH_ROLES:
+                precision, theirs = _PRECISION * one.factor * amount**2, rgb_to_lab(np.asarray(read, np.float32)).astype(np.float64)
+            elif one.cue.role in _COLOUR_ROLES and one.cue.role != "place":
+                palette = one.reading.palette
+                near = palette.area * np.exp(-np.square(palette.lab - lab).sum(1) / (2 * _NEAR**2)) + 1e-9
+                precision, theirs = amount, (near @ palette.lab / near.sum()).astype(np.float64)
+            else:
+                continue
+            total, mixed = total + precision, mixed + precision * theirs
+        if total == 1.0:
+            return own
+        r, g, b = lab_to_rgb(mixed / total)
+        return float(r), float(g), float(b)
+
+
+def _balanced(lent: list[Lent]) -> list[Lent]:
+    """References whose evidence weighs the same in each role, however sure their readings are."""
+    masses = [sum(max(v.values(), default=0.0) for a, v in one.reading.attributes.items() if a in LENDS[one.cue.role]) for one in lent]
+    out = []
+    for one, mass in zip(lent, masses, strict=True):
+        peers = [m for other, m in zip(lent, masses, strict=True) if other.cue.role == one.cue.role and m > 0]
+        out.append(Lent(one.cue, one.reading, float(np.mean(peers)) / mass if mass > 0 else 1.0))
+    return out
+
+
+def _rgb(picture: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    return np.ascontiguousarray(picture[:, :, :3])

@@ -1,0 +1,77 @@
+"""Regions: parts of a picture with words of their own. Their denoisers are crossfaded, D = Σ m_r D_r."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from mosskeeper.core.diffusion.beliefs import Placed
+from mosskeeper.core.diffusion.structure import grey
+from mosskeeper.core.recipe import Recipe, Region
+from mosskeeper.core.words.understand import Figure, Scores, understand
+
+F32 = NDArray[np.float32]
+
+
+@dataclass(frozen=True)
+class Patch:
+    """A region's mask (H, W) 0…1, softened and times its strength, and what it asks there."""
+
+    mask: F32
+    region: Region
+    wanted: Scores
+    unwanted: Scores
+
+
+def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> tuple[tuple[Placed, ...], list[Patch]]:
+    """Who stands in regions, and what else regions ask.
+
+    A region whose words name a person or a kind of person places them; one without such words changes what is there.
+    A region over the whole picture has a box of the whole picture.
+    """
+    placed, patches = [], []
+    size = (recipe.width, recipe.height)
+    for region in recipe.regions:
+        if not region.acts:
+            continue
+        sharp = np.asarray(cv2.resize(grey(pictures[region.mask]), size, interpolation=cv2.INTER_AREA), np.float32)
+        if sharp.max() < 0.5:
+            continue
+        said = understand(region.words)
+        if "subject" in said.wanted or said.likeness is not None:
+            placed.append(Placed(Figure(said.wanted, said.unwanted, said.likeness), _box(sharp)))
+        else:
+            patches.append(Patch(_softened(sharp, region), region, said.wanted, said.unwanted))
+    return tuple(placed), patches
+
+
+def shares(masks: list[F32], shape: tuple[int, int]) -> list[F32]:
+    """Masks of `shape` (H, W) as a partition: first what no mask claims, then each mask, summing to one everywhere.
+
+    Where masks together claim more than everything, they share it in proportion.
+    """
+    total = np.sum(masks, axis=0) if masks else np.zeros(shape, np.float32)
+    over = np.maximum(total, np.float32(1))
+    return [np.asarray(1 - np.minimum(total, 1), np.float32), *(np.asarray(m / over, np.float32) for m in masks)]
+
+
+def overlap(a: F32, b: F32) -> float:
+    """Share of the smaller of two masks that lies in both, 0…1."""
+    smaller = min(a.sum(), b.sum())
+    return float(np.minimum(a, b).sum() / smaller) if smaller > 0 else 0.0
+
+
+def _softened(mask: F32, region: Region) -> F32:
+    sigma = region.feather * mask.shape[1] / 2
+    soft = cv2.GaussianBlur(mask, (0, 0), sigma) if sigma > 0.3 else mask
+    return np.asarray(soft * np.float32(region.strength), np.float32)
+
+
+def _box(mask: F32) -> tuple[float, float, float, float]:
+    h, w = mask.shape
+    ys, xs = np.nonzero(mask > 0.5)
+    return float(xs.min() / w), float(ys.min() / h), float((xs.max() + 1) / w), float((ys.max() + 1) / h)
