@@ -206,7 +206,9 @@ def test_a_run_that_waits_for_a_save_is_no_conflict_with_it(page: Page, shot: Sh
     page.route("**/draft", lambda route: held.append(route))
     with page.expect_request("**/draft"):
         page.fill("#words", "a boy, calm")
+    page.fill("[name=guidance]", "5")
     page.keyboard.press("Control+Enter")
+    page.unroute("**/draft")
     with page.expect_response("**/run") as answer:
         held[0].continue_()
     assert answer.value.status == 200
