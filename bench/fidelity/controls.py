@@ -121,9 +121,9 @@ def _two_people(seed: int, pictures: dict[str, np.ndarray]) -> float:
     take = make_take(recipe, seed, pictures)
     drawing, _ = drawn(take)
     right = []
-    hairs = {name: rgb_to_lab(np.asarray(HAIR_COLOURS[name], np.float32)) for name in ("copper", "black")}
+    hairs = {name: rgb_to_lab(np.asarray(HAIR_COLOURS[name], np.float32)) for name in ("copper", "ink")}
     cloths = {name: rgb_to_lab(np.asarray(CLOTH[name], np.float32)) for name in ("navy", "mustard")}
-    for number, (hair, cloth) in enumerate((("copper", "navy"), ("black", "mustard")), 1):
+    for number, (hair, cloth) in enumerate((("copper", "navy"), ("ink", "mustard")), 1):
         for colours, wanted, parts in ((hairs, hair, (Part.HAIR,)), (cloths, cloth, DRESS)):
             where = (drawing.figures == number) & np.isin(drawing.labels, parts)
             if where.sum() < 20:

@@ -23,6 +23,7 @@ Mask = NDArray[np.bool_]
 _ROUNDS = (2, 3, 5, 8, 12)  # of search and vote, from the finest level to the coarsest
 _NOISE = (0.05, 0.35)  # σ at the finest and the coarsest level, of a picture in 0…1
 _FAITH = 1.25  # by which trust falls with every px into the hole
+_SMOOTH, _CRISP = 8.0, 0.5  # px² over which patches are heard: on the way, and in the last round, which must not blur
 _SHALLOW = 6.0  # px: a hole this deep needs no coarser level
 _SMALLEST = 40  # px of a level's shorter side
 _LEVELS = 6
@@ -194,7 +195,7 @@ def _refined(
         match(x, weight, y, usable_padded, targets, moved, cost, rate, reach, state, n % 2 == 1)
         t = (depth + 1 - (n + 1) / rounds) / (top + 1)
         sigma = _NOISE[0] * (_NOISE[1] / _NOISE[0]) ** t
-        vote(y, trust, places, moved, cost, np.float32(1 / sigma**2), x)
+        vote(y, trust, places, moved, cost, np.float32(1 / sigma**2), np.float32(_CRISP if depth == 0 and n == rounds - 1 else _SMOOTH), x)
     found = moved[RADIUS:-RADIUS, RADIUS:-RADIUS].copy()
     found[found >= 0] -= RADIUS
     return x[RADIUS:-RADIUS, RADIUS:-RADIUS].copy(), found

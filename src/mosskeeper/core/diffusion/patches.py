@@ -87,11 +87,12 @@ def match(x, weight, y, usable, targets, near, cost, lean, reach, state, backwar
 
 
 @_jit  # type: ignore[untyped-decorator]
-def vote(y, trust, places, near, cost, sharpness, out):  # type: ignore[no-untyped-def]
+def vote(y, trust, places, near, cost, sharpness, spread, out):  # type: ignore[no-untyped-def]
     """The posterior mean at `places` (n, 2) over all patches that cover them, into `out`.
 
     Each patch q votes with y at its match, with odds trust_q · exp(−sharpness · cost_q): the closed-form denoiser whose
-    data are the patches of the picture itself, cut down to each patch's nearest one.
+    data are the patches of the picture itself, cut down to each patch's nearest one. `spread` px²: how far from its centre
+    a patch is still heard.
     """
     h, w = trust.shape
     for i in range(places.shape[0]):
@@ -107,7 +108,7 @@ def vote(y, trust, places, near, cost, sharpness, out):  # type: ignore[no-untyp
             for b in range(-RADIUS, RADIUS + 1):
                 qy, qx = py + a, px + b
                 if 0 <= qy < h and 0 <= qx < w and near[qy, qx, 0] >= 0:
-                    k = trust[qy, qx] * math.exp(-(cost[qy, qx] - least) * sharpness - (a * a + b * b) / 8.0)
+                    k = trust[qy, qx] * math.exp(-(cost[qy, qx] - least) * sharpness - (a * a + b * b) / spread)
                     sy, sx = near[qy, qx, 0] - a, near[qy, qx, 1] - b
                     norm += k
                     r += k * y[sy, sx, 0]
