@@ -6,6 +6,7 @@ from pathlib import Path
 
 import cv2
 import pytest
+from bench import fidelity
 from bench.report import median_seconds, publish, row
 
 from mosskeeper.sheets_command import SHEETS, make_sheets
@@ -30,6 +31,14 @@ def test_a_published_bench_has_the_agreed_form(tmp_path: Path, capsys: pytest.Ca
     printed = capsys.readouterr().out
     assert "holds" in printed
     assert "take" in printed
+
+
+def test_the_page_of_the_fidelity_bench_tells_what_was_missed() -> None:
+    told = fidelity.page([row("seam", 1.2, "×", "<= 1.5"), row("share", 0.4, "", ">= 0.9"), row("time", 3.0, "s")], 5)
+    assert "over 5 seeds" in told
+    assert "| seam | ≤ 1.5 | 1.2 × | holds |" in told
+    assert "| share | ≥ 0.9 | 0.4  | **missed** |" in told
+    assert "| time |  | 3 s |  |" in told
 
 
 def test_a_median_leaves_the_first_call_out() -> None:

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mosskeeper.core.errors import BadRecipe
-from mosskeeper.core.recipe import MAX_SEED, Cue, Recipe, differences, read_recipe
+from mosskeeper.core.recipe import MAX_SEED, Cue, Recipe, Region, Source, Variation, differences, read_recipe
 
 SHA = "a" * 64
 cues = st.builds(
@@ -85,3 +85,34 @@ def test_the_recipe_of_a_take_asks_for_one_picture_with_its_own_seed() -> None:
 def test_the_prompt_joins_given_words_and_the_artists() -> None:
     assert Recipe(given="Ada", words="calm").prompt == "Ada, calm"
     assert Recipe(words="calm").prompt == "calm"
+
+
+def test_a_cue_needs_a_picture_or_for_a_pose_a_skeleton() -> None:
+    Cue(role="pose", skeleton=[(0.5, 0.5)] * 17 + [None])
+    for bad in ({"role": "look"}, {"role": "pose"}, {"role": "edges", "skeleton": [(0.5, 0.5)] * 18}):
+        with pytest.raises(BadRecipe, match="needs a picture"):
+            read_recipe({"version": 1, "cues": [bad]})
+    with pytest.raises(BadRecipe, match="Skeleton"):
+        read_recipe({"version": 1, "cues": [{"role": "pose", "skeleton": [[0.5, 0.5]]}]})
+
+
+def test_a_recipe_names_all_pictures_that_it_uses() -> None:
+    sha = [f"{n:064x}" for n in range(8)]
+    recipe = Recipe(
+        cues=[Cue(picture=sha[0], area=sha[1]), Cue(picture=sha[2], weight=0)],
+        regions=[Region(mask=sha[3], words="red", cues=[Cue(picture=sha[4])]), Region(mask=sha[5], words="blue", on=False)],
+        source=Source(picture=sha[6], mask=sha[7]),
+    )
+    assert recipe.pictures == {sha[n] for n in (0, 1, 3, 4, 6, 7)}
+    assert Recipe(cues=[Cue(role="pose", skeleton=[None] * 18)]).pictures == set()
+
+
+def test_what_changed_in_regions_source_and_variation_is_told() -> None:
+    old, new = (
+        Recipe(),
+        Recipe(regions=[Region(mask="a" * 64, words="a red coat")], source=Source(picture="b" * 64), variation=Variation(seed=3)),
+    )
+    told = {label: text for label, _, text in differences(old, new)}
+    assert told["Regions"].startswith("a red coat")
+    assert "strength 0.5" in told["Source picture"]
+    assert "seed 3" in told["Variation"]

@@ -20,7 +20,10 @@ def form_of(recipe: Recipe) -> FormData:
     items.append(("seed", "" if recipe.seed is None else str(recipe.seed)))
     items += [("has-styles", "yes"), ("has-cues", "yes"), *(("styles", s) for s in recipe.styles)]
     for i, cue in enumerate(recipe.cues):
-        items += [(f"cue-{i}-{n}", str(getattr(cue, n))) for n in ("picture", "name", "role", "weight", "start", "end")]
+        items += [
+            (f"cue-{i}-{n}", "" if getattr(cue, n) is None else str(getattr(cue, n)))
+            for n in ("picture", "name", "role", "weight", "start", "end")
+        ]
         if cue.on:
             items.append((f"cue-{i}-on", "on"))
     return FormData(items)
@@ -48,6 +51,16 @@ def test_given_words_have_no_field_and_stay() -> None:
     read, _ = recipe_from_form(FormData([("words", "calm")]), Recipe(given="Ada", steps=9))
     assert read is not None
     assert (read.given, read.words, read.steps) == ("Ada", "calm", 9)
+
+
+def test_what_a_cue_has_beyond_its_fields_stays() -> None:
+    own = Recipe(cues=[
+        Cue(role="pose", skeleton=[(0.5, 0.5)] * 17 + [None], weight=0.7), Cue(role="edges", picture=SHA, area="c" * 64, weight=0.4),
+    ])  # fmt: skip
+    read, problems = recipe_from_form(form_of(own), own)
+    assert problems == {}
+    assert read is not None
+    assert read.cues == own.cues
 
 
 def test_every_problem_has_a_field_on_the_page() -> None:

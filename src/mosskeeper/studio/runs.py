@@ -68,7 +68,7 @@ def create(session: Session, shot: Shot, recipe: Recipe) -> Run:
     """
     engine = engine_for(recipe.engine)
     acting = [cue for cue in recipe.cues if cue.acts]
-    if not recipe.prompt.strip() and not acting:
+    if not (recipe.prompt.strip() or acting or recipe.source or recipe.regions):
         raise ArtistError("There are no words and no cue. Say what should be seen, or put a picture on the cue sheet.", "words")
     gone = recipe.pictures - set(session.scalars(select(Picture.sha256).where(Picture.sha256.in_(recipe.pictures))))
     for cue in acting:

@@ -68,7 +68,7 @@ def inside(source_u8: NDArray[np.uint8], changed_u8: NDArray[np.uint8], mask: F3
     `feather` is the way in px over which it fades in, inwards from the mask's border.
     """
     opened = mask > 0.5
-    if feather > 0:
+    if feather >= 0.5:
         depth = cv2.distanceTransform(np.pad(opened, 1, mode="edge").astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
         amount = np.clip(depth / np.float32(feather), 0, 1) * opened
         amount = amount * amount * (3 - 2 * amount)

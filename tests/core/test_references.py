@@ -1,0 +1,127 @@
+"""What references lend: attributes, faces, colours, by role, weight, span and balance."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from mosskeeper.core.diffusion.references import EARLY, LATE, References, amount_of
+from mosskeeper.core.diffusion.take import make_take
+from mosskeeper.core.illustrator.description import Face
+from mosskeeper.core.reading.palette import read_palette
+from mosskeeper.core.reading.reading import Reading
+from mosskeeper.core.recipe import Cue, Recipe
+
+A, B, C = "a" * 64, "b" * 64, "c" * 64
+FLAT = np.full((40, 32, 3), (200, 90, 60), np.uint8)
+PLAIN = Recipe(width=256, height=256, steps=4)
+
+
+def read(confidence: float = 1.0, **attributes: str) -> Reading:
+    return Reading(read_palette(FLAT), {a.replace("_", " "): {v: confidence} for a, v in attributes.items()})
+
+
+def lent(*cues: Cue, readings: dict[str, Reading] | None = None, balance: bool = False, steps: int = 20) -> References:
+    return References(list(cues), {A: FLAT, B: FLAT, C: FLAT}, readings or {}, steps, balance)
+
+
+def share(recipe: Recipe, readings: dict[str, Reading], field: str, value: object, seeds: int = 8) -> float:
+    made = [make_take(recipe, seed, {A: FLAT, B: FLAT}, readings=readings).description for seed in range(seeds)]
+    return float(np.mean([getattr(d, field) == value for d in made]))
+
+
+@given(st.floats(0.01, 1.5), st.integers(4, 60), st.floats(-0.9, 0.9))
+def test_a_cue_over_the_whole_denoising_acts_with_its_weight(weight: float, steps: int, lean: float) -> None:
+    assert amount_of(Cue(picture=A, weight=weight), steps, lean) == pytest.approx(weight)
+
+
+@given(st.integers(1, 99), st.sampled_from([EARLY, 0.0, LATE]))
+def test_the_parts_of_a_span_add_up_to_the_whole(cut: int, lean: float) -> None:
+    early, late = (amount_of(Cue(picture=A, weight=1, start=s, end=e), 20, lean) for s, e in ((0, cut), (cut, 100)))
+    assert early + late == pytest.approx(1)
+
+
+def test_early_steps_count_more_for_the_place_and_late_ones_for_the_skin() -> None:
+    readings = {A: read(place="kitchen", skin="ebony")}
+    early, late = (lent(Cue(picture=A, weight=1, start=s, end=e), readings=readings) for s, e in ((0, 50), (50, 100)))
+    assert early.scores("place")["kitchen"] > late.scores("place")["kitchen"]
+    assert early.scores("skin")["ebony"] < late.scores("skin")["ebony"]
+
+
+@pytest.mark.parametrize(
+    ("role", "gives", "keeps"),
+    [
+        ("face", "skin", "outfit"),
+        ("outfit", "outfit", "skin"),
+        ("place", "place", "outfit"),
+        ("look", "place", "pose"),
+        ("palette", "", "place"),
+    ],
+)
+def test_a_role_lends_only_what_it_is_about(role: str, gives: str, keeps: str) -> None:
+    readings = {A: read(skin="ebony", outfit="ball gown", place="kitchen", pose="dancing")}
+    some = lent(Cue(picture=A, role=role, weight=1), readings=readings)
+    assert not some.scores(keeps)
+    assert not gives or some.scores(gives)
+
+
+def test_a_reading_reaches_the_take_in_proportion_to_the_weight() -> None:
+    readings = {A: read(place="kitchen", outfit="ball gown")}
+    shares = [share(PLAIN.model_copy(update={"cues": [Cue(picture=A, weight=w)]}), readings, "place", "kitchen") for w in (0.0, 0.5, 1.0)]
+    assert shares[0] <= shares[1] <= shares[2]
+    assert shares[0] < 0.5
+    assert shares[2] >= 0.9
+
+
+def test_words_go_before_a_light_reference_and_a_heavy_one_stands_against_them() -> None:
+    recipe = PLAIN.model_copy(update={"words": "in the fern house", "cues": [Cue(picture=A, weight=0.4)]})
+    assert share(recipe, {A: read(place="kitchen")}, "place", "fern house") == 1
+    heavy = recipe.model_copy(update={"cues": [Cue(picture=A, weight=1.5)]})
+    assert share(heavy, {A: read(place="kitchen")}, "place", "kitchen") >= 0.7
+
+
+def test_a_face_comes_nearer_with_the_weight_and_never_jumps() -> None:
+    theirs = Face.sampled(np.random.default_rng(5))
+    own = Face.sampled(np.random.default_rng(6))
+    readings = {A: Reading(read_palette(FLAT), face=theirs)}
+    left = [
+        float(np.abs(lent(Cue(picture=A, role="face", weight=w), readings=readings).face(own).as_array() - theirs.as_array()).sum())
+        for w in np.linspace(0.01, 1, 11)
+    ]
+    assert (np.diff(left) < 0).all()
+    assert left[-1] < 0.15 * left[0]
+    assert -np.diff(left).min() < 0.25 * left[0]
+
+
+def test_balance_makes_a_sure_and_an_unsure_reading_equal() -> None:
+    readings = {A: read(1.0, place="kitchen"), B: read(0.5, place="night train")}
+    cues = (Cue(picture=A, weight=0.6), Cue(picture=B, weight=0.6))
+    one, even = lent(*cues, readings=readings).scores("place"), lent(*cues, readings=readings, balance=True).scores("place")
+    assert one["kitchen"] == pytest.approx(2 * one["night train"])
+    assert even["kitchen"] == pytest.approx(even["night train"])
+
+
+@settings(max_examples=6, deadline=None)
+@given(st.permutations([0, 1, 2]))
+def test_the_order_of_three_references_changes_no_byte(order: list[int]) -> None:
+    cues = [Cue(picture=A, weight=0.5), Cue(picture=B, role="outfit", weight=0.8), Cue(picture=C, role="face", weight=0.3)]
+    readings = {A: read(place="kitchen", hair="bun"), B: read(outfit="ball gown"), C: read(skin="umber")}
+    pictures = {A: FLAT, B: FLAT[:, ::-1] // 2, C: FLAT // 3}
+    usual, other = (
+        make_take(PLAIN.model_copy(update={"cues": c}), 3, pictures, readings=readings) for c in (cues, [cues[i] for i in order])
+    )
+    assert usual.image.tobytes() == other.image.tobytes()
+
+
+def test_an_outfit_reference_dyes_the_clothes_and_not_the_place() -> None:
+    base = PLAIN.model_copy(update={"words": "a woman in a tunic in the fern house at noon, half figure"})
+    readings = {A: Reading(read_palette(FLAT), {"outfit": {"tunic": 1.0}}, colours={"colour": (0.1, 0.2, 0.8)})}
+    plain, dyed = (
+        make_take(base, 2),
+        make_take(base.model_copy(update={"cues": [Cue(picture=A, role="outfit", weight=1)]}), 2, {A: FLAT}, readings=readings),
+    )
+    assert np.hypot(*(np.array(dyed.description.colour_a) - (0.1, 0.2, 0.8))[:2]) < np.hypot(
+        *(np.array(plain.description.colour_a) - (0.1, 0.2, 0.8))[:2]
+    )
+    behind = plain.drawing.labels < 4
+    assert np.abs(plain.image.astype(int) - dyed.image)[behind & (dyed.drawing.labels < 4)].mean() < 4
