@@ -23,8 +23,8 @@ FULL = Recipe(given="Marrit Fenn, young woman, copper hair in a long braid, in a
 def measure() -> list[Row]:
     cv2.setNumThreads(1)
     preview = FULL.model_copy(update={"width": 256, "height": 320})
-    whole, sampling, first = _takes(FULL)
-    small_whole, _, _ = _takes(preview)
+    whole, sampling, first = takes(FULL)
+    small_whole, _, _ = takes(preview)
     exemplars = np.zeros((EXEMPLARS, SMALL_AREA, 3), np.float32)
     target = np.zeros((FULL.height, FULL.width, 3), np.float32)
     copying = median_seconds(lambda: (exemplars.copy(), target.copy()), 25)
@@ -37,7 +37,7 @@ def measure() -> list[Row]:
     ]
 
 
-def _takes(recipe: Recipe, runs: int = 7) -> tuple[float, float, float]:
+def takes(recipe: Recipe, runs: int = 7) -> tuple[float, float, float]:
     """Medians over fresh seeds: whole take, all but the drawing of exemplars, time to the first preview."""
     seeds = count(1000)
     make_take(recipe, next(seeds))

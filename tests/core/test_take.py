@@ -1,5 +1,6 @@
 from collections.abc import Callable
 
+import cv2
 import numpy as np
 import pytest
 
@@ -30,6 +31,18 @@ def distance(recipe: Recipe, reference: np.ndarray, seed: int = 1) -> float:
 
 def test_one_recipe_and_seed_give_the_same_bytes() -> None:
     assert make_take(BASE, 7).image.tobytes() == make_take(BASE, 7).image.tobytes()
+
+
+def test_the_number_of_threads_changes_no_byte() -> None:
+    usual = cv2.getNumThreads()
+    made = set()
+    try:
+        for threads in (1, 2, 5):
+            cv2.setNumThreads(threads)
+            made.add(make_take(BASE, 7).image.tobytes())
+    finally:
+        cv2.setNumThreads(usual)
+    assert len(made) == 1
 
 
 def test_seeds_give_different_pictures() -> None:
