@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from statistics import mean
 
 import cv2
@@ -10,7 +11,7 @@ import numpy as np
 from bench.fidelity.setting import BASE, DRESS, SIZE, drawn, lab_of, other, rank_correlation, sha, ssim, with_cues
 from bench.report import Row, row
 from mosskeeper.core.diffusion.structure import coarse_tone, edge_f_score, edges
-from mosskeeper.core.diffusion.take import make_take
+from mosskeeper.core.diffusion.take import Take, make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, HAIR_COLOURS
 from mosskeeper.core.pictures.colour import rgb_to_lab
@@ -18,7 +19,6 @@ from mosskeeper.core.recipe import Cue, Recipe, Region
 
 _WEIGHTS = (0.0, 0.25, 0.5, 0.75, 1.0)
 _FREE = BASE.model_copy(update={"words": "a woman in a navy festival coat with copper hair"})
-_BODY = range(18)
 
 
 def pose(seeds: int) -> list[Row]:
@@ -41,34 +41,38 @@ def pose(seeds: int) -> list[Row]:
     ]
 
 
-def structure(seeds: int) -> list[Row]:
-    rows = []
-    for role in ("edges", "tone", "depth"):
-        scores: dict[float, list[float]] = {w: [] for w in _WEIGHTS}
-        for seed in range(max(3, seeds // 2)):
-            n = seed % 3
-            target = other(n)
-            picture = target.image
-            if role == "depth":
-                picture = np.repeat(((1 - drawn(target)[0].depth) * 255).astype(np.uint8)[..., None], 3, 2)
-            for weight in _WEIGHTS:
-                take = make_take(with_cues(Cue(role=role, picture=sha(9), weight=weight), base=_FREE), seed, {sha(9): picture})
-                if role == "edges":
-                    score = edge_f_score(edges(take.image), edges(target.image))
-                elif role == "tone":
-                    score = ssim(coarse_tone(take.image), coarse_tone(target.image))
-                else:
-                    score = rank_correlation(drawn(take)[0].depth[::3, ::3], drawn(target)[0].depth[::3, ::3])
-                scores[weight].append(score)
-        curve = [mean(scores[w]) for w in _WEIGHTS]
-        measure = {"edges": "F-score", "tone": "SSIM", "depth": "rank correlation"}[role]
-        rows += [
-            row(f"{role}: {measure} at weight 0", curve[0], ""),
-            row(f"{role}: {measure} at weight 1", curve[-1], ""),
-            row(f"{role}: smallest rise from weight to weight", float(np.diff(curve).min()), "", ">= 0"),
-            row(f"{role}: agreement at weight 1 over that at 0", curve[-1] / max(curve[0], 1e-6), "×", ">= 2"),
-        ]
-    return rows
+def edge_cues(seeds: int) -> list[Row]:
+    return _structure("edges", "F-score", lambda take, target: edge_f_score(edges(take.image), edges(target.image)), seeds)
+
+
+def tone_cues(seeds: int) -> list[Row]:
+    return _structure("tone", "SSIM", lambda take, target: ssim(coarse_tone(take.image), coarse_tone(target.image)), seeds)
+
+
+def depth_cues(seeds: int) -> list[Row]:
+    def alike(take: Take, target: Take) -> float:
+        return rank_correlation(*(drawn(t)[0].depth[::3, ::3] for t in (take, target)))
+
+    return _structure("depth", "rank correlation", alike, seeds)
+
+
+def _structure(role: str, measure: str, agreement: Callable[[Take, Take], float], seeds: int) -> list[Row]:
+    scores: dict[float, list[float]] = {w: [] for w in _WEIGHTS}
+    for seed in range(seeds):
+        target = other(seed % 3)
+        picture = target.image
+        if role == "depth":
+            picture = np.repeat(((1 - drawn(target)[0].depth) * 255).astype(np.uint8)[..., None], 3, 2)
+        for weight in _WEIGHTS:
+            take = make_take(with_cues(Cue(role=role, picture=sha(9), weight=weight), base=_FREE), seed, {sha(9): picture})
+            scores[weight].append(agreement(take, target))
+    curve = [mean(scores[w]) for w in _WEIGHTS]
+    return [
+        row(f"{role}: {measure} at weight 0", curve[0], ""),
+        row(f"{role}: {measure} at weight 1", curve[-1], ""),
+        row(f"{role}: smallest rise from weight to weight", float(np.diff(curve).min()), "", ">= 0"),
+        row(f"{role}: agreement at weight 1 over that at 0", curve[-1] / max(curve[0], 1e-6), "×", ">= 2"),
+    ]
 
 
 def regions(seeds: int) -> list[Row]:

@@ -18,28 +18,37 @@ _WEIGHTS = np.linspace(0, 1, 11)
 _PLAIN = BASE.model_copy(update={"words": ""})
 
 
-def weights(seeds: int) -> list[Row]:
-    rows = []
-    for n in range(3):
-        pictures, reads = {sha(n): other(n).image}, {sha(n): reading(n)}
-        theirs = read_palette(other(n).image)
-        curve, found = [], []
-        for weight in _WEIGHTS:
-            recipe = with_cues(Cue(picture=sha(n), weight=float(weight), role="palette"))
-            takes = [make_take(recipe, seed, pictures) for seed in range(seeds)]
-            curve.append(mean(palette_distance(read_palette(take.image), theirs) for take in takes))
-        for weight in (0.0, 0.5, 1.0):
-            recipe = with_cues(Cue(picture=sha(n), weight=weight), base=_PLAIN)
-            found.append(mean(_shared(recipe, seed, n, pictures, reads) for seed in range(seeds)))
-        rows += [
-            row(f"palette distance against weight, pair {n + 1}", rank_correlation(_WEIGHTS, curve), "rho", "<= -0.98"),
-            row(f"its largest step, pair {n + 1}", largest_step(curve), "share", "<= 0.2"),
-            row(f"its fall from weight 0 to 1, pair {n + 1}", 1 - curve[-1] / curve[0], "share"),
-            row(f"attributes of the reference at weight 0, pair {n + 1}", found[0], "share"),
-            row(f"attributes of the reference at weight 0.5, pair {n + 1}", found[1], "share"),
-            row(f"attributes of the reference at weight 1, pair {n + 1}", found[2], "share", ">= 0.9"),
-        ]
-    return rows
+def first_pair(seeds: int) -> list[Row]:
+    return _weights(0, seeds)
+
+
+def second_pair(seeds: int) -> list[Row]:
+    return _weights(1, seeds)
+
+
+def third_pair(seeds: int) -> list[Row]:
+    return _weights(2, seeds)
+
+
+def _weights(n: int, seeds: int) -> list[Row]:
+    pictures, reads = {sha(n): other(n).image}, {sha(n): reading(n)}
+    theirs = read_palette(other(n).image)
+    curve, found = [], []
+    for weight in _WEIGHTS:
+        recipe = with_cues(Cue(picture=sha(n), weight=float(weight), role="palette"))
+        takes = [make_take(recipe, seed, pictures) for seed in range(seeds)]
+        curve.append(mean(palette_distance(read_palette(take.image), theirs) for take in takes))
+    for weight in (0.0, 0.5, 1.0):
+        recipe = with_cues(Cue(picture=sha(n), weight=weight), base=_PLAIN)
+        found.append(mean(_shared(recipe, seed, n, pictures, reads) for seed in range(seeds)))
+    return [
+        row(f"palette distance against weight, pair {n + 1}", rank_correlation(_WEIGHTS, curve), "rho", "<= -0.98"),
+        row(f"its largest step, pair {n + 1}", largest_step(curve), "share", "<= 0.2"),
+        row(f"its fall from weight 0 to 1, pair {n + 1}", 1 - curve[-1] / curve[0], "share"),
+        row(f"attributes of the reference at weight 0, pair {n + 1}", found[0], "share"),
+        row(f"attributes of the reference at weight 0.5, pair {n + 1}", found[1], "share"),
+        row(f"attributes of the reference at weight 1, pair {n + 1}", found[2], "share", ">= 0.9"),
+    ]
 
 
 def bytes_and_order(seeds: int) -> list[Row]:

@@ -14,13 +14,18 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.references import EARLY, amount_of
+from mosskeeper.core.illustrator.description import SKIN_PARTS, Part
 from mosskeeper.core.illustrator.draw import Drawing
 from mosskeeper.core.pictures.colour import rgb_to_lab
+from mosskeeper.core.reading.palette import read_palette
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue
 
 F32 = NDArray[np.float32]
+_HEADWEAR = (Part.HAIR, Part.FACIAL_HAIR, Part.HEADWEAR)
 ROLES = ("edges", "tone", "depth", "sketch")
+# What a sketch tells apart of a figure; places by their own parts.
+_GROUP = np.array([int(p) if p < Part.HAIR else 7 if p in _HEADWEAR else 8 if p in SKIN_PARTS else 9 for p in Part], np.intp)
 _LUMA = np.array([0.299, 0.587, 0.114], np.float32)
 _COARSE = 28.0  # a tone or sketch target is followed down to this fraction of the picture's longer side
 _LINE = 0.34  # how dark a full edge cue draws its lines
@@ -45,25 +50,20 @@ class Control:
     def agreement(self, drawing: Drawing) -> float:
         """0…1: how far a drawing, at its own size, has the structure that is asked."""
         h, w = drawing.labels.shape
-        return self.agreement_of(drawing.image, drawing.depth, (w, h))
-
-    def agreement_of(self, rgb_u8: NDArray[np.uint8], depth: F32, size: tuple[int, int]) -> float:
-        mask = self._mask(size)
+        mask, asked = self._mask((w, h)), _fitted(self.picture, (w, h))
         if mask.sum() < 1:
             return 0.0
         match self.role:
             case "edges":
-                return edge_f_score(edges(rgb_u8), edges(_fitted(self.picture, size)), mask > 0.5)
+                return edge_f_score(edges(drawing.image), edges(asked), mask > 0.5)
             case "tone":
-                return max(0.0, _correlation(coarse_tone(rgb_u8), coarse_tone(_fitted(self.picture, size)), mask))
+                return max(0.0, _correlation(coarse_tone(drawing.image), coarse_tone(asked), mask))
             case "depth":
                 assert self.depth is not None
-                return max(
-                    0.0, _correlation(depth, np.asarray(cv2.resize(self.depth, size, interpolation=cv2.INTER_AREA), np.float32), mask)
-                )
+                depth = np.asarray(cv2.resize(self.depth, (w, h), interpolation=cv2.INTER_AREA), np.float32)
+                return max(0.0, _correlation(drawing.depth, depth, mask))
             case _:
-                far = np.square(_coarse_lab(rgb_u8) - _coarse_lab(_fitted(self.picture, size))).sum(-1)
-                return float(np.exp(-(np.sqrt(far) * mask).sum() / mask.sum() / 25.0))
+                return shared_information(_GROUP[drawing.labels], _flat_colours(asked), mask)
 
     def added_to(self, estimate: F32, share: float = 1.0) -> F32:
         """The estimate (H, W, 3) in −1…1 with what the control adds to it; `share` of its amount."""
@@ -152,9 +152,26 @@ def coarse_tone(rgb_u8: NDArray[np.uint8]) -> F32:
     return _low(grey(rgb_u8), w, h)
 
 
-def _coarse_lab(rgb_u8: NDArray[np.uint8]) -> F32:
-    h, w = rgb_u8.shape[:2]
-    return rgb_to_lab(_low(rgb_u8[:, :, :3].astype(np.float32) / np.float32(255), w, h))
+def shared_information(a: NDArray[np.integer], b: NDArray[np.integer], mask: F32) -> float:
+    """0…1: how much two partitions (H, W) of a picture say of each other, their mutual information over their mean entropy.
+
+    References: Strehl, Ghosh, "Cluster ensembles", 2002 (normalised mutual information).
+    """
+    joint = np.zeros((int(a.max()) + 1, int(b.max()) + 1))
+    np.add.at(joint, (a.ravel(), b.ravel()), mask.ravel())
+    joint /= joint.sum()
+    of_a, of_b = joint.sum(1), joint.sum(0)
+    entropies = [-float((p[p > 0] * np.log(p[p > 0])).sum()) for p in (of_a, of_b, joint.ravel())]
+    if min(entropies[:2]) < 1e-9:
+        return 0.0
+    return float(2 * (entropies[0] + entropies[1] - entropies[2]) / (entropies[0] + entropies[1]))
+
+
+def _flat_colours(rgb_u8: NDArray[np.uint8]) -> NDArray[np.intp]:
+    """(H, W): for each pixel the nearest of the picture's main colours; what a flat sketch consists of."""
+    lab = rgb_to_lab(rgb_u8.astype(np.float32) / np.float32(255))
+    centres = read_palette(rgb_u8).lab
+    return np.asarray(np.square(lab[:, :, None] - centres).sum(-1).argmin(-1))
 
 
 def _low(x: NDArray[np.floating], w: int, h: int) -> F32:

@@ -48,6 +48,7 @@ PREVIEW_AREA = 150_000  # px
 DECIDED = 0.35  # noise level below which the parts have chosen
 _PREVIEW_EVERY = 2
 _COPIES_FROM = 0.7  # weight from which a look reference pulls the composition's tones too
+_SOURCE_HELD = 0.6  # weight of a source picture's contours in choosing the composition
 _COPIES = 0.25  # how strongly at weight 1
 
 
@@ -167,7 +168,7 @@ class _Making:
         own = self.recipe.source
         if own is None or own.mask is not None:
             return self.controls
-        return [*self.controls, Control("sketch", 0.8, self.pictures[own.picture][:, :, :3])]
+        return [*self.controls, Control("edges", _SOURCE_HELD, self.pictures[own.picture][:, :, :3])]
 
     def _posed(self, composition: Composition) -> Composition:
         for cue in sorted((c for c in self.recipe.cues if c.acts and c.role == "pose"), key=lambda c: (c.picture or "", c.weight)):
