@@ -1,10 +1,13 @@
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from mosskeeper.core.errors import ArtistError, Stopped
-from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.recipe import Cue, Recipe, Region
 from mosskeeper.engines import ENGINES, engine_for
-from mosskeeper.engines.contract import Progress, misfits
+from mosskeeper.engines.builtin import BuiltinEngine
+from mosskeeper.engines.contract import Capabilities, Progress, misfits
 
 SMALL = Recipe(words="a girl in the kitchen", width=256, height=256, steps=6)
 BUILTIN = engine_for("built-in")
@@ -51,11 +54,28 @@ def test_an_unknown_style_is_left_out_and_told_before_the_run() -> None:
     assert np.array_equal(a, b)
 
 
-def test_a_weight_beyond_the_engine_is_told() -> None:
+class Meek(BuiltinEngine):
+    """An engine that can do less."""
+
+    def capabilities(self) -> Capabilities:
+        return replace(super().capabilities(), roles=("look",), max_weight=1.0)
+
+
+def test_a_weight_or_role_beyond_the_engine_is_told() -> None:
     heavy = SMALL.model_copy(update={"cues": [Cue(picture="a" * 64, weight=1.4)]})
-    assert "takes weights up to 1" in misfits(heavy, BUILTIN)[0]
+    assert "takes weights up to 1" in misfits(heavy, Meek())[0]
+    edges = SMALL.model_copy(update={"cues": [Cue(role="edges", picture="a" * 64, weight=0.4)]})
+    assert "does not know the role “edges”" in misfits(edges, Meek())[0]
+    assert misfits(heavy, BUILTIN) == misfits(edges, BUILTIN) == []
     off = SMALL.model_copy(update={"cues": [Cue(picture="a" * 64, weight=1.4, on=False)]})
-    assert misfits(off, BUILTIN) == []
+    assert misfits(off, Meek()) == []
+
+
+def test_searching_a_composition_is_expected_to_take_longer() -> None:
+    cue = SMALL.model_copy(update={"cues": [Cue(role="edges", picture="a" * 64)]})
+    region = SMALL.model_copy(update={"regions": [Region(mask="a" * 64, words="red coat")]})
+    assert BUILTIN.estimate(cue).seconds > BUILTIN.estimate(SMALL).seconds
+    assert BUILTIN.estimate(region).seconds > BUILTIN.estimate(SMALL).seconds
 
 
 def test_a_fitting_recipe_has_no_misfits() -> None:
