@@ -20,6 +20,8 @@ from mosskeeper.core.illustrator.skeleton import joints
 from mosskeeper.core.illustrator.vocabulary.people import SUBJECTS
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 from mosskeeper.core.pictures.colour import rgb_to_lab
+from mosskeeper.core.reading.palette import read_palette
+from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe, Region
 
 A, B, M, N = "a" * 64, "b" * 64, "e" * 64, "f" * 64
@@ -200,6 +202,20 @@ def test_two_regions_hold_two_people_each_with_what_was_said_of_them() -> None:
     assert (girl.person.subject, girl.person.hair_colour) == ("girl", "copper")
     assert (woman.person.subject, woman.person.hair) == ("old woman", "curls")
     assert girl.head[0] < 128 < woman.head[0]
+
+
+def test_what_a_persons_region_lends_reaches_only_them() -> None:
+    flat = np.full((32, 32, 3), (120, 110, 100), np.uint8)
+    readings = {B: Reading(read_palette(flat), {"outfit": {"ball gown": 1.0}, "glasses": {"yes": 1.0}})}
+    regions = [Region(mask=M, words="a girl"), Region(mask=N, words="an old woman", cues=[Cue(picture=B, weight=1.2)])]
+    recipe = BASE.model_copy(update={"words": "in the fern house at noon", "regions": regions, "guidance": 9.0})
+    gowns = glasses = 0
+    for seed in range(4):
+        girl, woman = (s.person for s in make_take(recipe, seed, {M: LEFT, N: 255 - LEFT, B: flat}, readings=readings).drawing.shown)
+        gowns += (woman.outfit == "ball gown") - (girl.outfit == "ball gown")
+        glasses += woman.glasses - girl.glasses
+    assert gowns >= 3
+    assert glasses >= 3
 
 
 def test_a_region_of_no_strength_without_words_or_with_an_empty_mask_changes_no_byte() -> None:

@@ -19,7 +19,7 @@ from mosskeeper.core.illustrator.description import MOST_FIGURES, WORN, Descript
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.illustrator.vocabulary.outfits import USUAL_COLOURS
 from mosskeeper.core.illustrator.vocabulary.people import MEN
-from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.recipe import Recipe, Region
 from mosskeeper.core.words.attributes import ATTRIBUTES, OF_PICTURE
 from mosskeeper.core.words.understand import Figure, Scores, understand
 
@@ -70,6 +70,8 @@ class Placed:
 
     figure: Figure
     box: tuple[float, float, float, float]  # x0, y0, x1, y1 as shares of width and height
+    region: Region
+    references: References | None = None  # what the region's own cues lend to this person
 
 
 class Beliefs:
@@ -86,7 +88,9 @@ class Beliefs:
         self.barred = understand(recipe.negative).wanted
         self.styles = tuple(recipe.styles)
         asked = understand(recipe.prompt, recipe.emphasis)
-        self.references = references or References([], {}, {}, recipe.steps, False)
+        nothing = References([], {}, {}, recipe.steps, False)
+        self.references = references or nothing
+        self._lent = [self.references, *[nothing] * (MOST_FIGURES - 1)]  # to the person of each figure
         first = Figure(asked.wanted, asked.unwanted, asked.likeness)
         named = "subject" in asked.wanted or asked.likeness is not None
         figures: list[Figure] = [first, *asked.others]
@@ -95,9 +99,9 @@ class Beliefs:
             if n == 0 and not named:
                 wanted = {**first.wanted, **person.figure.wanted}
                 figures[0] = replace(person.figure, wanted=wanted, unwanted={**first.unwanted, **person.figure.unwanted})
-                self._boxes[0] = person.box
+                self._boxes[0], self._lent[0] = person.box, person.references or self.references
             elif len(figures) < MOST_FIGURES:
-                self._boxes[len(figures)] = person.box
+                self._boxes[len(figures)], self._lent[len(figures)] = person.box, person.references or nothing
                 figures.append(person.figure)
         self.figures = tuple(figures)
         self._size = (recipe.width, recipe.height)
@@ -109,7 +113,8 @@ class Beliefs:
             replace(f, wanted={**f.wanted, **wanted}, unwanted={**{a: v for a, v in f.unwanted.items() if a not in wanted}, **unwanted})
             for f in self.figures
         )
-        out.references = references or self.references
+        if references is not None:
+            out.references, out._lent = references, [references] * MOST_FIGURES
         return out
 
     def log_odds(self, attribute: str, figure: int = 0) -> NDArray[np.float64]:
@@ -123,7 +128,7 @@ class Beliefs:
             # who names a lantern denies empty hands: at usual guidance the prior for absence is used up
             denied = np.array([v not in wanted for v in table.values])
             scores -= denied * np.maximum(prior, 0.0) / _USUAL_GUIDANCE * min(1.0, max(wanted.values()))
-        lent = self.references.scores(attribute) if figure == 0 else {}
+        lent = (self.references if attribute in OF_PICTURE else self._lent[figure]).scores(attribute)
         odds = prior + self.guidance * scores + np.array([lent.get(v, 0.0) for v in table.values])
         if lent and not wanted:  # what a reference shows denies the prior for its absence in the same way
             odds -= np.array([v not in lent for v in table.values]) * np.maximum(prior, 0.0) * min(1.0, max(lent.values()) / EVIDENCE)
@@ -229,8 +234,7 @@ class Beliefs:
                 choice = names[int((odds + rng.gumbel(size=len(names))).argmax())]
                 r, g, b = CLOTH[choice]
                 own = (float(r), float(g), float(b))
-                free = figure == 0 and not self.says(attribute)
-                pair.append(self.references.cloth(attribute, own) if free else own)
+                pair.append(own if self.says(attribute, figure) else self._lent[figure].cloth(attribute, own))
             pairs.append(tuple(pair))
         return pairs
 
@@ -241,4 +245,4 @@ class Beliefs:
         if likeness is not None:
             known = Face.sampled(np.random.default_rng(likeness))
             anybody = [known if c < self._follows else face for c, face in zip(chance, anybody, strict=True)]
-        return [self.references.face(face) for face in anybody] if figure == 0 else anybody
+        return [self._lent[figure].face(face) for face in anybody]

@@ -43,7 +43,7 @@ def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> t
             continue
         said = understand(region.words)
         if "subject" in said.wanted or said.likeness is not None:
-            placed.append(Placed(Figure(said.wanted, said.unwanted, said.likeness), _box(sharp)))
+            placed.append(Placed(Figure(said.wanted, said.unwanted, said.likeness), _box(sharp), region))
         else:
             patches.append(Patch(_softened(sharp, region), region, said.wanted, said.unwanted))
     return tuple(placed), patches

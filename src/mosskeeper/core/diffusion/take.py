@@ -29,14 +29,13 @@ from mosskeeper.core.diffusion.noise import coloured, octaves
 from mosskeeper.core.diffusion.pose import posed
 from mosskeeper.core.diffusion.pulls import Pulls
 from mosskeeper.core.diffusion.references import EARLY, Lent, References, amount_of
-from mosskeeper.core.diffusion.regions import Patch
 from mosskeeper.core.diffusion.schedule import noise_levels
 from mosskeeper.core.diffusion.structure import Control, controls, grey
 from mosskeeper.core.errors import Stopped
 from mosskeeper.core.illustrator.description import Description
 from mosskeeper.core.illustrator.draw import Drawing, draw
 from mosskeeper.core.reading.reading import Reading
-from mosskeeper.core.recipe import Recipe, Source
+from mosskeeper.core.recipe import Recipe, Region, Source
 from mosskeeper.core.words.understand import understand
 
 F32 = NDArray[np.float32]
@@ -123,7 +122,7 @@ class _Making:
         self.controls = controls(recipe.cues, pictures, readings, recipe.steps)
         self.tones = [*self.controls, *_copied(self.references.lent, pictures, recipe.steps)]
         placed, self.patches = regions.read_regions(recipe, pictures)
-        self.beliefs = Beliefs(recipe, self.references, placed)
+        self.beliefs = Beliefs(recipe, self.references, tuple(replace(p, references=self._lent_in(p.region)) for p in placed))
         self.sigmas = noise_levels(recipe.schedule, recipe.steps)
 
     def take(self) -> Take:
@@ -132,7 +131,7 @@ class _Making:
         own = recipe.source
         if own is not None and own.mask is not None and not recipe.words.strip():
             return Take(self._filled(own, own.mask), None, None)
-        groups = self._exemplars(self._composition())
+        groups = self._exemplars(*self._composition())
         masks = regions.shares([p.mask for p in self.patches], self.size[::-1])
         small = [_resized(m, small_size(self.size)) for m in masks]
         decided = int(np.searchsorted(-self.sigmas, -DECIDED))
@@ -152,16 +151,14 @@ class _Making:
 
     # -- what is where -----------------------------------------------------------------------------------
 
-    def _composition(self) -> Composition:
-        composition = self.beliefs.composition(self.layout_rng)
-        composition = self._posed(composition)
-        place = None
+    def _composition(self) -> tuple[Composition, str | None]:
+        """Where everything is; and the place, where controls chose it."""
+        composition = self._posed(self.beliefs.composition(self.layout_rng))
         wanted = self._structure()
-        if wanted:
-            example = self.beliefs.exemplars(composition, np.random.default_rng(self.exemplar_seed), 1)[0]
-            composition, place = candidates.choose(composition, example, self.beliefs, wanted, self.size, self.check)
-        self._place = place
-        return composition
+        if not wanted:
+            return composition, None
+        example = self.beliefs.exemplars(composition, np.random.default_rng(self.exemplar_seed), 1)[0]
+        return candidates.choose(composition, example, self.beliefs, wanted, self.size, self.check)
 
     def _structure(self) -> list[Control]:
         """Controls that choose the composition; a source picture without a mask is one of them."""
@@ -182,22 +179,22 @@ class _Making:
             composition = composition.with_first(replace(first, layout=layout))
         return composition
 
-    def _exemplars(self, composition: Composition) -> list[Exemplars]:
+    def _exemplars(self, composition: Composition, place: str | None) -> list[Exemplars]:
         size = small_size(self.size)
         few = self.size[0] * self.size[1] <= PREVIEW_AREA
         count = FEW_EXEMPLARS if few else EXEMPLARS
-        inside = (self.beliefs.amended(p.wanted, p.unwanted, self._lent_in(p)) for p in self.patches)
+        inside = (self.beliefs.amended(p.wanted, p.unwanted, self._lent_in(p.region)) for p in self.patches)
         out = []
         for beliefs in (self.beliefs, *inside):
             # the same numbers for all: a region's exemplars differ only in what its words say
             descriptions = beliefs.exemplars(composition, np.random.default_rng(self.exemplar_seed), count)
-            if self._place is not None and not beliefs.says("place"):
-                descriptions = [replace(d, place=self._place) for d in descriptions]
+            if place is not None and not beliefs.says("place"):
+                descriptions = [replace(d, place=place) for d in descriptions]
             out.append(Exemplars.drawn(descriptions, size, self.controls, self.check))
         return out
 
-    def _lent_in(self, patch: Patch) -> References | None:
-        cues = patch.region.cues
+    def _lent_in(self, region: Region) -> References | None:
+        cues = region.cues
         return References(cues, self.pictures, self.readings, self.recipe.steps, self.recipe.balance) if cues else None
 
     # -- denoising ---------------------------------------------------------------------------------------
