@@ -57,7 +57,7 @@ SHOTS = (
     DemoShot("Marrit Fenn", "rain cape", "Fern house, noon", "half figure, smiling, empty hands", 111, 2),
     DemoShot("Marrit Fenn", "workshop apron", "Fern house, noon", "half figure, calm, empty hands", 121, 2),
     DemoShot("Marrit Fenn", "festival coat", "Canal market, dusk", "half figure, holding up a lantern, calm", 131),
-    DemoShot("Marrit Fenn", "festival coat", "Library stair, night", "full figure, surprised, holding a lantern", 141),
+    DemoShot("Marrit Fenn", "festival coat", "Library stair, night", "full figure, surprised, holding a lantern", 145),
     DemoShot("Oda Brask", "night cloak", "Library stair, night", "full figure, standing, holding a lantern", 151, 1),
     DemoShot("Oda Brask", "night cloak", "Canal market, dusk", "half figure, proud", 161, 2),
     DemoShot("Oda Brask", "night cloak", "Roof garden, dawn rain", "portrait, calm", 171),

@@ -143,4 +143,5 @@ def view_parts(table: Table) -> list[str]:
 def run_parts(table: Table) -> list[str]:
     """How the run stands, live."""
     c = context(table)
-    return [part("run-state", fragment("parts/run_state.html", c)), part("live", fragment("parts/live.html", c))]
+    # morphed: the last preview stays until the next one has come
+    return [part("run-state", fragment("parts/run_state.html", c)), part("live", fragment("parts/live.html", c), "innerMorph")]
