@@ -191,3 +191,11 @@ def test_colours_survive_the_way_to_lab_and_back() -> None:
     colours = np.random.default_rng(0).uniform(0, 1, (50, 3)).astype(np.float32)
     assert np.abs(lab_to_rgb(rgb_to_lab(colours)) - colours).max() < 0.01
     assert rgb_to_lab(np.ones(3))[0] == pytest.approx(100, abs=0.1)
+
+
+@pytest.mark.parametrize("wear", ["none", "hat", "cap"])
+@pytest.mark.parametrize("hair", ["bun", "curls", "cropped"])
+def test_a_whole_figure_that_stands_near_keeps_its_hat_in_the_frame(wear: str, hair: str) -> None:
+    near = Description(headwear=wear, hair=hair, layout=Layout("standing", "full", zoom=1.08))
+    labels = draw(near, (192, 240)).labels
+    assert not np.isin(labels[:3], (Part.HAIR, Part.HEADWEAR)).any()

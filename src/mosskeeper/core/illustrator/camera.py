@@ -21,6 +21,7 @@ _EARS = [JOINTS.index("right ear"), JOINTS.index("left ear")]
 _NECK = JOINTS.index("neck")
 _HIPS = [JOINTS.index("right hip"), JOINTS.index("left hip")]
 _BESIDE = {"close": 0.12, "bust": 0.15, "half": 0.19, "full": 0.24, "wide": 0.28}  # shift to a side, picture widths
+_FITS = 0.905  # of the height that a whole figure may fill, however near it stands
 _APART = 1.9  # hh between two figures of a group
 _BACKWARD = 0.45  # how fast figures shrink with their depth
 _ANGLE = {"level": 0.0, "above": 1.0, "below": -1.0}
@@ -42,7 +43,7 @@ class Posed:
     layout: Layout
     child: bool = False
     headroom: float = 0.0  # hh that it needs above the head for what it holds, when it is seen whole
-    crown: float = 0.0  # hh by which hair or hat rise above the skull: near framings leave room for it
+    crown: float = 0.0  # hh by which hair or hat rise above the skull: the frame leaves room for it
     grip: Points | None = None  # hh, where it holds something: a half figure is moved until that is seen
 
 
@@ -81,7 +82,7 @@ def frame(figures: Sequence[Posed], size: tuple[int, int]) -> Camera:
     x = joints[:, 0]
     ears = np.array([f.joints[_EARS].mean(0) for f in figures])
     ear = ears[0]
-    top = min(f.joints[:, 1].min() for f in figures) - 0.75 - max(f.headroom for f in figures)
+    top = min(f.joints[:, 1].min() for f in figures) - 0.75 - max(max(f.headroom, f.crown) for f in figures)
     span = max(x.max() - x.min() + 0.9, 2.0)
     look = joints[_NECK, 0] * 0.2 + ear[0] * 0.8
     short = min(h, w * 1.25)  # the figure is sized by the 4:5 frame inside the picture
@@ -89,7 +90,8 @@ def frame(figures: Sequence[Posed], size: tuple[int, int]) -> Camera:
     widest = w * 0.97 / (_APART * (company - 1) + 2.1) if company > 1 else np.inf
     if layout.framing in ("full", "wide"):
         fill = 0.885 if layout.framing == "full" else 0.60
-        scale = min(short * fill / max(-top, _TALL * 0.84), w * 0.86 / span, widest) * layout.zoom
+        tall = max(-top, _TALL * 0.84)
+        scale = min(min(short * fill / tall, w * 0.86 / span, widest) * layout.zoom, short * _FITS / tall)
         look = (x.min() + x.max()) / 2 * 0.6 + joints[_NECK, 0] * 0.4
         origin = point(w / 2 - look * scale, h * 0.5 + short * 0.425)
         zoom, centre, blur = (1.0, (0.5, 0.625), 0.0) if layout.framing == "full" else (0.86, (0.5, 0.66), 0.0)

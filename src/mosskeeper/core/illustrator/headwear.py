@@ -92,4 +92,4 @@ def headscarf(f: Figure) -> None:
 
 
 HEADWEAR: dict[str, Callable[[Figure], None] | None] = {"none": None, "hat": hat, "cap": cap, "headscarf": headscarf}
-CROWN = {"hat": 0.22}  # hh that it rises above the skull
+CROWN = {"hat": 0.22, "cap": 0.12}  # hh that it rises above the skull
