@@ -1,6 +1,7 @@
 """Controls over where things are: pose, edges, tone, depth, sketch; regions; schedules."""
 
 import itertools
+from dataclasses import replace
 
 import cv2
 import numpy as np
@@ -8,18 +9,22 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from mosskeeper.core.diffusion.beliefs import Beliefs
+from mosskeeper.core.diffusion.candidates import choose
 from mosskeeper.core.diffusion.integrate import step
 from mosskeeper.core.diffusion.pose import between, posed
 from mosskeeper.core.diffusion.regions import overlap, shares
 from mosskeeper.core.diffusion.schedule import noise_levels
-from mosskeeper.core.diffusion.structure import Control, coarse_tone, edge_f_score, edges
+from mosskeeper.core.diffusion.structure import Control, coarse_tone, edge_f_score
 from mosskeeper.core.diffusion.take import make_take
+from mosskeeper.core.illustrator.camera import standing_in
 from mosskeeper.core.illustrator.description import Description, Layout, Part
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.skeleton import joints
 from mosskeeper.core.illustrator.vocabulary.people import SUBJECTS
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 from mosskeeper.core.pictures.colour import rgb_to_lab
+from mosskeeper.core.reading.contours import edges
 from mosskeeper.core.reading.palette import read_palette
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe, Region
@@ -115,12 +120,15 @@ def test_structure_is_followed_more_with_more_weight(role: str, target: np.ndarr
 
 
 def test_a_control_acts_only_in_its_area(target: np.ndarray) -> None:
-    cue = Cue(role="tone", picture=A, weight=1, area=M)
     plain = np.full((256, 256, 3), 0.1, np.float32)
     inside = Control("tone", 1.0, target, LEFT[..., 0].astype(np.float32) / 255).added_to(plain)
     assert np.array_equal(inside[:, 128:], plain[:, 128:])
     assert np.abs(inside[:, :128] - plain[:, :128]).mean() > 0.02
-    assert make_take(BASE.model_copy(update={"cues": [cue]}), 1, {A: target, M: LEFT}).image.shape == (256, 256, 3)
+    one, other = draw(Description(layout=Layout("dancing", "full")), SIZE), draw(Description(place="kitchen"), SIZE)
+    halves = other.image.copy()
+    halves[:, :128] = one.image[:, :128]
+    asked = Control("tone", 1.0, halves, LEFT[..., 0].astype(np.float32) / 255)
+    assert asked.agreement(one) > 0.95 > asked.agreement(other)
 
 
 def test_a_sketch_acts_only_where_something_was_painted() -> None:
@@ -157,6 +165,36 @@ def test_a_sketch_is_followed_by_who_stands_in_its_shapes() -> None:
 def test_the_same_structure_cue_without_weight_changes_no_byte(target: np.ndarray) -> None:
     silent = BASE.model_copy(update={"cues": [Cue(role="edges", picture=A, weight=0)]})
     assert make_take(silent, 3, {A: target}).image.tobytes() == make_take(BASE, 3).image.tobytes()
+
+
+def test_the_composition_agrees_the_more_the_heavier_the_cue_and_is_the_seeds_own_without() -> None:
+    free = BASE.model_copy(update={"words": "a woman in the fern house"})
+    beliefs = Beliefs(free)
+    own = beliefs.composition(np.random.default_rng(2))
+    example = beliefs.exemplars(own, np.random.default_rng(3), 1)[0]
+    picture = draw(replace(example, layout=Layout("dancing", "full", shift=0.15)), SIZE).image
+    reached = []
+    for amount in (1e-6, 0.3, 0.6, 1.0):
+        control = Control("edges", amount, picture)
+        composition, place = choose(own, example, beliefs, [control], SIZE, lambda: None)
+        if amount < 0.01:
+            assert composition == own
+        drawing = draw(replace(example, layout=composition.stances[0].layout, place=place), (80, 80))
+        reached.append(control.agreement(drawing))
+        assert place == "fern house"  # the words rule the others out
+    assert (np.diff(reached) >= 0).all()
+    assert reached[-1] > reached[0] + 0.05
+
+
+@pytest.mark.parametrize("subject", ["girl", "man"])
+@pytest.mark.parametrize("box", [(0.05, 0.1, 0.4, 0.95), (0.5, 0.3, 0.95, 1.0), (0.1, 0.1, 0.9, 0.9)])
+def test_a_whole_figure_fills_its_box_and_stays_in_it(subject: str, box: tuple[float, float, float, float]) -> None:
+    layout = standing_in(box, Layout("standing", "full"), subject, "average", SIZE)
+    figure = draw(Description(subject=subject, layout=layout), SIZE).figures == 1
+    ys, xs = np.nonzero(figure)
+    assert xs.mean() / 256 == pytest.approx((box[0] + box[2]) / 2, abs=0.04)
+    assert ys.max() / 256 == pytest.approx(box[3], abs=0.05)
+    assert ys.min() / 256 > box[1] - 0.04
 
 
 # -- regions ---------------------------------------------------------------------------------------------------

@@ -5,6 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from mosskeeper.core.diffusion.pulls import Pulls
 from mosskeeper.core.diffusion.references import EARLY, LATE, References, amount_of
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Face
@@ -125,3 +126,22 @@ def test_an_outfit_reference_dyes_the_clothes_and_not_the_place() -> None:
     )
     behind = plain.drawing.labels < 4
     assert np.abs(plain.image.astype(int) - dyed.image)[behind & (dyed.drawing.labels < 4)].mean() < 4
+
+
+@given(st.integers(1, 59), st.integers(4, 40))
+def test_the_pulls_of_two_halves_add_up_to_that_of_the_whole(cut: int, steps: int) -> None:
+    def at_the_end(start: float, end: float) -> float:
+        some = lent(Cue(picture=A, role="palette", weight=0.8, start=start, end=end), steps=steps)
+        pulls = Pulls(some.lent, steps, False)
+        for i in range(steps):
+            pulls.advance(i)
+        return pulls.amounts()[0]
+
+    assert at_the_end(0, cut) + at_the_end(cut, 100) == pytest.approx(at_the_end(0, 100)) == pytest.approx(0.8)
+
+
+def test_roles_without_colours_pull_none() -> None:
+    assert not Pulls(lent(Cue(picture=A, role="face", weight=1)).lent, 20, False)
+    x = np.zeros((8, 8, 3), np.float32)
+    silent = Pulls(lent(Cue(picture=A, role="palette", weight=1)).lent, 20, False)
+    assert silent.applied(x) is x  # before it has begun

@@ -67,6 +67,28 @@ def test_a_masked_change_leaves_the_rest_bit_for_bit_and_changes_the_masked_plac
     assert np.abs(made.astype(int) - source)[opened].mean() > 1
 
 
+@pytest.mark.parametrize("words", ["", "a hat"])
+def test_a_masked_change_reports_every_step_and_can_be_stopped(words: str, source: np.ndarray) -> None:
+    mask = np.zeros((256, 256, 3), np.uint8)
+    mask[40:90, 80:180] = 255
+    recipe = BASE.model_copy(update={"words": words, "source": Source(picture=A, mask=M)})
+    seen: list[int] = []
+    make_take(recipe, 5, {A: source, M: mask}, lambda p: seen.append(p.step))
+    assert seen == list(range(1, recipe.steps + 1))
+    with pytest.raises(Stopped):
+        make_take(recipe, 5, {A: source, M: mask}, should_stop=lambda: True)
+
+
+def test_below_half_strength_what_is_asked_lies_thinly_over_what_was_there(source: np.ndarray) -> None:
+    mask = np.zeros((256, 256, 3), np.uint8)
+    mask[20:120, 60:200] = 255
+    changes = []
+    for strength in (0.0, 0.2, 0.5, 1.0):
+        recipe = BASE.model_copy(update={"words": "teal hair", "source": Source(picture=A, mask=M, strength=strength)})
+        changes.append(float(np.abs(make_take(recipe, 5, {A: source, M: mask}).image.astype(int) - source).mean()))
+    assert changes[0] == 0 < changes[1] < changes[2] == changes[3]
+
+
 def test_another_hair_colour_keeps_light_and_grain(source: np.ndarray) -> None:
     mask = np.zeros((256, 256, 3), np.uint8)
     mask[20:90, 60:200] = 255

@@ -27,7 +27,7 @@ from mosskeeper.core.words.understand import Figure, Scores, understand
 SHARED_BY_PICTURE = ("framing", "angle", "finish")
 SHARED_BY_PERSON = ("subject", "build", "pose", "view", "gaze", "turned", "hand", "side")
 _VARIED = tuple(a for a in ATTRIBUTES if a not in (*OF_PICTURE, *SHARED_BY_PERSON, "colour", "trim"))
-_GROUNDS = 6  # arrangements of a place that takes choose among; few, so that backdrops are found again
+GROUNDS = 6  # arrangements of a place that takes choose among; few, so that backdrops are found again
 _USUAL_GUIDANCE = 7.0
 _USUAL = 6.0  # odds of an outfit's usual colour
 _GREY = 9.0  # odds of grey and white hair for the old
@@ -146,7 +146,7 @@ class Beliefs:
     def composition(self, rng: np.random.Generator) -> Composition:
         """Where everything is, at random from the beliefs."""
         picture = {name: self._draw(name, rng, 1)[0] for name in SHARED_BY_PICTURE}
-        ground = int(rng.integers(_GROUNDS))
+        ground = int(rng.integers(GROUNDS))
         follows = rng.random() < self._follows
         company = len(self.figures) if follows else 1
         stances = tuple(self._stance(n, company, picture, ground, rng) for n in range(company))

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from mosskeeper.core.diffusion.beliefs import Beliefs, Composition, Stance
+from mosskeeper.core.diffusion.beliefs import GROUNDS, Beliefs, Composition, Stance
 from mosskeeper.core.diffusion.exemplars import small_size
 from mosskeeper.core.diffusion.structure import Control
 from mosskeeper.core.illustrator.camera import FRAMINGS
@@ -26,7 +26,6 @@ from mosskeeper.core.illustrator.vocabulary.poses import POSES
 _AREA = 72 * 90  # px of the drawings that are only scored
 _POSSIBLE = 0.02  # probability below which the words rule a value out
 _WORTH = 3.0  # of full agreement, against being wholly the seed's own
-_GROUNDS = 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,7 +136,7 @@ class _Search:
         composition = self._best.composition
         for place in self._possible("place", iter(PLACES)):
             yield composition, place
-        for ground in range(_GROUNDS):
+        for ground in range(GROUNDS):
             yield self._variant(ground=ground)
 
     def _shifts(self, by: float = 0.12) -> Iterator[tuple[Composition, str]]:

@@ -6,7 +6,6 @@ and laid over the picture; another background is drawn without anybody in it. Th
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 
 import cv2
@@ -36,13 +35,7 @@ _THINGS: tuple[tuple[str, tuple[Part, ...]], ...] = (
     *((thing, (Part.ACCESSORY,)) for thing in WORN),
 )
 _BACKGROUND = ("place", "time", "weather", "light")
-_COLOURS: tuple[tuple[str, Callable[[str], Rgb]], ...] = (
-    ("hair colour", lambda name: np.asarray(HAIR_COLOURS[name])),
-    ("eyes", lambda name: np.asarray(EYE_COLOURS[name])),
-    ("skin", lambda name: np.asarray(SKINS[name])),
-    ("colour", lambda name: np.asarray(CLOTH[name])),
-    ("trim", lambda name: np.asarray(CLOTH[name])),
-)
+_COLOURS = (("hair colour", HAIR_COLOURS), ("eyes", EYE_COLOURS), ("skin", SKINS), ("colour", CLOTH), ("trim", CLOTH))
 _NOWHERE = Layout("standing", "half", pinned=(-9.0, 0.5, 0.1))
 _BRIGHTER = (0.6, 1.5)  # how far the light of what is composed is fitted to its surroundings
 
@@ -60,9 +53,10 @@ def composed(source_u8: NDArray[np.uint8], mask: F32, description: Description, 
     if any(attribute in wanted for attribute in _BACKGROUND):
         h, w = mask.shape
         return draw(replace(description, layout=_NOWHERE, others=(), companion="nobody"), (w, h)).image
-    for attribute, colour in _COLOURS:
+    for attribute, table in _COLOURS:
         if attribute in wanted:
-            return _tinted(source_u8, mask, colour(max(wanted[attribute], key=lambda name: wanted[attribute][name])))
+            scores = wanted[attribute]
+            return _tinted(source_u8, mask, np.asarray(table[max(scores, key=lambda name: scores[name])]))
     h, w = mask.shape
     return draw(description, (w, h)).image
 

@@ -1,8 +1,9 @@
 """A source picture: how much of it stays at a denoise strength, and where a mask leaves it untouched.
 
-Every place of the picture follows either the source or the new drawing, as the posterior over the two decides from noise
-that is smooth over the background and constant over each part of a figure; with growing strength place after place goes
-over. The strength is remapped to quantiles of the change, so that the response is even (ours).
+Every place of the picture follows either the source or the new drawing, in an order that a random field sets, smooth over
+the background and nearly constant over each part of a figure; with growing strength place after place goes over. The
+strength is remapped to quantiles of the change, so that the response is even. The method is ours: no noised source is
+denoised here, since between two pictures that gives dead zones and ghosts.
 """
 
 from __future__ import annotations
@@ -46,7 +47,7 @@ def between(
 def _resistance(change: F32, labels: NDArray[np.uint8], figures: NDArray[np.uint8], rng: np.random.Generator) -> F32:
     """(H, W): how long each place stays with the source: smooth over the background, nearly one value for each part of a figure.
 
-    The posterior's log odds with noise of deviation 1: where noise is for the change, and the change small, it is early.
+    Random, and longer where much would change.
     """
     h, w = labels.shape
     cells = max(2, round(h / max(h, w) * _BLOTS)), max(2, round(w / max(h, w) * _BLOTS))

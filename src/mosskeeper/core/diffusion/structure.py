@@ -7,7 +7,8 @@ chosen; tone, sketch and edges also act on the estimate itself, in proportion to
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from typing import Any
 
 import cv2
 import numpy as np
@@ -17,6 +18,7 @@ from mosskeeper.core.diffusion.references import EARLY, amount_of
 from mosskeeper.core.illustrator.description import SKIN_PARTS, Part
 from mosskeeper.core.illustrator.draw import Drawing
 from mosskeeper.core.pictures.colour import rgb_to_lab
+from mosskeeper.core.reading.contours import edges
 from mosskeeper.core.reading.palette import read_palette
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue
@@ -46,24 +48,39 @@ class Control:
     picture: NDArray[np.uint8]
     area: F32 | None = None
     depth: F32 | None = None
+    _asked: dict[tuple[int, int], NDArray[Any]] = field(default_factory=dict, compare=False, repr=False)
 
     def agreement(self, drawing: Drawing) -> float:
         """0…1: how far a drawing, at its own size, has the structure that is asked."""
         h, w = drawing.labels.shape
-        mask, asked = self._mask((w, h)), _fitted(self.picture, (w, h))
+        mask = self._mask((w, h))
         if mask.sum() < 1:
             return 0.0
+        if (w, h) not in self._asked:  # many drawings of one size are compared
+            self._asked[w, h] = self._measured((w, h))
+        asked = self._asked[w, h]
         match self.role:
             case "edges":
-                return edge_f_score(edges(drawing.image), edges(asked), mask > 0.5)
+                return edge_f_score(edges(drawing.image), asked, mask > 0.5)
             case "tone":
-                return max(0.0, _correlation(coarse_tone(drawing.image), coarse_tone(asked), mask))
+                return max(0.0, _correlation(coarse_tone(drawing.image), asked, mask))
+            case "depth":
+                return max(0.0, _correlation(drawing.depth, asked, mask))
+            case _:
+                return shared_information(_GROUP[drawing.labels], asked, mask)
+
+    def _measured(self, size: tuple[int, int]) -> NDArray[Any]:
+        """What drawings of a size (width, height) are compared with."""
+        match self.role:
+            case "edges":
+                return edges(_fitted(self.picture, size))
+            case "tone":
+                return coarse_tone(_fitted(self.picture, size))
             case "depth":
                 assert self.depth is not None
-                depth = np.asarray(cv2.resize(self.depth, (w, h), interpolation=cv2.INTER_AREA), np.float32)
-                return max(0.0, _correlation(drawing.depth, depth, mask))
+                return np.asarray(cv2.resize(self.depth, size, interpolation=cv2.INTER_AREA), np.float32)
             case _:
-                return shared_information(_GROUP[drawing.labels], _flat_colours(asked), mask)
+                return _flat_colours(_fitted(self.picture, size))
 
     def added_to(self, estimate: F32, share: float = 1.0) -> F32:
         """The estimate (H, W, 3) in −1…1 with what the control adds to it; `share` of its amount."""
@@ -116,18 +133,6 @@ def controls(cues: list[Cue], pictures: Mapping[str, NDArray[np.uint8]], reading
 def grey(picture: NDArray[np.uint8]) -> F32:
     """(H, W) 0…1: the luminance of a picture, as a mask."""
     return np.asarray(picture[:, :, :3].astype(np.float32) @ _LUMA / np.float32(255), np.float32)
-
-
-def edges(rgb_u8: NDArray[np.uint8]) -> NDArray[np.bool_]:
-    """(H, W) contours by Canny's method, with thresholds from the picture's own gradients.
-
-    References: Canny, "A computational approach to edge detection", 1986.
-    """
-    smooth = cv2.GaussianBlur(rgb_u8, (0, 0), max(0.8, max(rgb_u8.shape) / 500))
-    tone = cv2.cvtColor(smooth, cv2.COLOR_RGB2GRAY)
-    gradient = cv2.magnitude(cv2.Sobel(tone, cv2.CV_32F, 1, 0), cv2.Sobel(tone, cv2.CV_32F, 0, 1))
-    high = float(np.clip(np.percentile(gradient, 93), 40, 400))
-    return np.asarray(cv2.Canny(tone, high * 0.5, high) > 0)
 
 
 def edge_f_score(found: NDArray[np.bool_], wanted: NDArray[np.bool_], where: NDArray[np.bool_] | None = None) -> float:

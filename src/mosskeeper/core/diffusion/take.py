@@ -63,7 +63,9 @@ class Progress:
 @dataclass(frozen=True, slots=True)
 class Take:
     image: NDArray[np.uint8]  # (H, W, 3) sRGB
-    drawing: Drawing | None  # the last exemplar, with its maps, without what references and controls add; none of a mere fill
+    drawing: (
+        Drawing | None
+    )  # the last exemplar, with its maps, without what references and controls add; none where a mask was filled or composed into
     description: Description | None
 
 
@@ -137,6 +139,8 @@ class _Making:
         decided = int(np.searchsorted(-self.sigmas, -DECIDED))
         decided = min(max(decided, 1), recipe.steps - 1)
         x = self._decide(groups, small, decided)
+        if own is not None and own.mask is not None:
+            return Take(self._composed(own, own.mask, groups[0].chosen(), decided), None, groups[0].chosen())
 
         drawings = []
         for group in groups:
@@ -145,8 +149,6 @@ class _Making:
         target = _crossfaded([signal(d.image) for d in drawings], masks)
         target = self._with_source(target, drawings[0])
         final = self._finish(_resized(x, self.size), target, drawings[0], decided)
-        if own is not None and own.mask is not None:
-            final = self._composed(own, own.mask, groups[0].chosen())
         return Take(final, drawings[0], groups[0].chosen())
 
     # -- what is where -----------------------------------------------------------------------------------
@@ -272,18 +274,20 @@ class _Making:
 
     def _with_source(self, target: F32, drawing: Drawing) -> F32:
         own = self.recipe.source
-        if own is None or own.mask is not None:
+        if own is None:
             return target
         start = signal(_fitted(self.pictures[own.picture], self.size))
         return source.between(start, target, drawing.labels, drawing.figures, own.strength, self.source_rng)
 
-    def _composed(self, own: Source, mask: str, description: Description) -> NDArray[np.uint8]:
+    def _composed(self, own: Source, mask: str, description: Description, decided: int) -> NDArray[np.uint8]:
         """The source with what the words ask in the masked place; below half strength it lies thinly over what was there."""
         picture_u8, opened = _fitted(self.pictures[own.picture], self.size), _resized(grey(self.pictures[mask]), self.size)
         if not (opened > 0.5).any():
             return picture_u8
+        self.check()
         changed = composed(picture_u8, opened, description, understand(self.recipe.words, self.recipe.emphasis).wanted)
         amount = np.float32(min(1.0, 2 * own.strength))
+        self._report_rest(decided)
         mixed = np.clip(picture_u8 * (1 - amount) + changed * amount + 0.5, 0, 255).astype(np.uint8)
         return source.inside(picture_u8, mixed, opened, own.feather)
 
@@ -291,9 +295,12 @@ class _Making:
         """The source with the masked place made up from the rest of it."""
         picture_u8, opened = _fitted(self.pictures[own.picture], self.size), _resized(grey(self.pictures[mask]), self.size)
         made = fill(picture_u8, opened > 0.5, int(self.source_rng.integers(2**31)), check=self.check)
-        for i in range(self.recipe.steps):
-            self.report(Progress(i + 1, self.recipe.steps))
+        self._report_rest(0)
         return made
+
+    def _report_rest(self, done: int) -> None:
+        for i in range(done, self.recipe.steps):
+            self.report(Progress(i + 1, self.recipe.steps))
 
 
 def _copied(lent: list[Lent], pictures: Pictures, steps: int) -> list[Control]:

@@ -11,24 +11,26 @@ _PAPER_WINDOW = 1 / 12  # of the longer side: over which paper is taken to be ev
 _SPECK = 1e-5  # of the picture's area: smaller marks are dust
 
 
-def contours(rgb_u8: NDArray[np.uint8], scales: tuple[int, ...] = (1, 2, 4)) -> NDArray[np.float32]:
-    """(H, W) 0…1: the share of scales at which a pixel lies on a contour; 1 is a contour however coarse one looks.
-
-    Canny's method on a pyramid, with thresholds from each level's own gradients.
+def edges(rgb_u8: NDArray[np.uint8]) -> NDArray[np.bool_]:
+    """(H, W) contours by Canny's method, with thresholds from the picture's own gradients.
 
     References: Canny, "A computational approach to edge detection", 1986.
     """
+    smooth = cv2.GaussianBlur(rgb_u8, (0, 0), max(0.8, max(rgb_u8.shape) / 500))
+    tone = cv2.cvtColor(smooth, cv2.COLOR_RGB2GRAY)
+    gradient = cv2.magnitude(cv2.Sobel(tone, cv2.CV_32F, 1, 0), cv2.Sobel(tone, cv2.CV_32F, 0, 1))
+    high = float(np.clip(np.percentile(gradient, 93), 40, 400))
+    return np.asarray(cv2.Canny(tone, high * 0.5, high) > 0)
+
+
+def contours(rgb_u8: NDArray[np.uint8], scales: tuple[int, ...] = (1, 2, 4)) -> NDArray[np.float32]:
+    """(H, W) 0…1: the share of scales at which a pixel lies on a contour; 1 is a contour however coarse one looks."""
     h, w = rgb_u8.shape[:2]
-    grey = cv2.cvtColor(rgb_u8, cv2.COLOR_RGB2GRAY)
     total = np.zeros((h, w), np.float32)
     used = [s for s in scales if min(h, w) // s >= 16] or [1]
     for scale in used:
-        level = cv2.resize(grey, (w // scale, h // scale), interpolation=cv2.INTER_AREA) if scale > 1 else grey
-        smooth = cv2.GaussianBlur(level, (0, 0), 1.0)
-        gradient = cv2.magnitude(cv2.Sobel(smooth, cv2.CV_32F, 1, 0), cv2.Sobel(smooth, cv2.CV_32F, 0, 1))
-        high = float(np.clip(np.percentile(gradient, 92), 30, 400))
-        found = cv2.Canny(smooth, high * 0.5, high)
-        total += cv2.resize(found, (w, h), interpolation=cv2.INTER_NEAREST) > 0
+        level = np.asarray(cv2.resize(rgb_u8, (w // scale, h // scale), interpolation=cv2.INTER_AREA), np.uint8)
+        total += cv2.resize(edges(level).astype(np.uint8), (w, h), interpolation=cv2.INTER_NEAREST)
     return np.asarray(total / np.float32(len(used)), np.float32)
 
 
