@@ -116,7 +116,10 @@ class Layout:
 
 @dataclass(frozen=True, slots=True)
 class Person:
-    """One figure: who it is, what it wears and holds, and how it stands."""
+    """One figure: who it is, what it wears and holds, and how it stands.
+
+    The colours of skin, hair and eyes are names of their tables, or "#" and six hexadecimal digits.
+    """
 
     subject: str = "woman"
     build: str = "average"

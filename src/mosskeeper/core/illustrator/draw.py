@@ -68,6 +68,7 @@ class Drawing:
     shown: tuple[Shown, ...]
     camera: camera.Camera
     light: tuple[float, float]  # direction towards the light, unit vector, y down
+    albedo: NDArray[np.uint8] | None  # (H, W, 3) sRGB: the colours of figures and companion without light; black elsewhere
 
     @property
     def joints(self) -> NDArray[np.float64]:
@@ -122,13 +123,14 @@ class _Cache:
 backdrops = _Cache()
 
 
-def draw(description: Description, size: tuple[int, int]) -> Drawing:
+def draw(description: Description, size: tuple[int, int], with_albedo: bool = False) -> Drawing:
     """Draws a description.
 
     Parameters
     ----------
     description : what is to be drawn; every name in it must be in the vocabularies.
     size : (width, height) in pixels, each at least 16.
+    with_albedo : also draws the colours as they are without light.
 
     Returns
     -------
@@ -171,6 +173,7 @@ def draw(description: Description, size: tuple[int, int]) -> Drawing:
     figures[0].display = DisplayList(w, h)
     companions.draw(figures[0], description.companion, len(figures) + 1)
     items += figures[0].display.ordered()
+    albedo = _albedo(items, size) if with_albedo else None
     items += sorted(backdrop.front, key=lambda item: item.slot)
 
     canvas = backdrop.canvas.copy()
@@ -185,7 +188,13 @@ def draw(description: Description, size: tuple[int, int]) -> Drawing:
     image = np.ascontiguousarray(canvas[:, :, :3])
     surface.light_silhouette(image, labels, palette, main.scale)
     image = surface.finished(image, labels, palette, display.unit, [one.head for one in shown])
-    return Drawing(image, labels, numbers, depth, shown, view, light.toward)
+    return Drawing(image, labels, numbers, depth, shown, view, light.toward, albedo)
+
+
+def _albedo(items: list[Item], size: tuple[int, int]) -> NDArray[np.uint8]:
+    canvas = np.zeros((size[1], size[0], 4), np.uint8)
+    maps.albedo(canvas, items)
+    return np.ascontiguousarray(canvas[:, :, :3])
 
 
 def _posture(person: Person) -> Posture:

@@ -13,7 +13,7 @@ from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import Figure
 from mosskeeper.core.illustrator.items import Item
 from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, spline, subtract, taper, to_path
-from mosskeeper.core.illustrator.vocabulary.colours import EYE_COLOURS, Rgb
+from mosskeeper.core.illustrator.vocabulary.colours import EYE_COLOURS, Rgb, named
 
 # Landmarks of a face seen from in front; in profile those of the far side are missing.
 LANDMARKS = (
@@ -186,7 +186,7 @@ def _eye(f: Figure, face: Item, line: Rgb, s: int) -> None:
              c + point(s * w * 0.62, -h * 0.78) + tilt, c + point(s * w * 1.04, -0.006) + tilt]  # fmt: skip
     lower = [c + point(s * w * 0.6, low * 0.78) + tilt * 0.5, c + point(0, low), c + point(-s * w * 0.6, low * 0.66)]
     ball = f.plain(f.on_face(spline(np.array(upper + lower))), WHITE_OF_EYE, Part.EYES, 152)
-    colour = EYE_COLOURS[f.is_.eyes]
+    colour = named(EYE_COLOURS, f.is_.eyes)
     gaze = point(np.clip(f.turn * 0.016, -0.02, 0.02), -0.006)
     iris, r = c + gaze, 0.060 * size
     f.mark(ball, f.on_face(ellipse(iris, r, r * 1.05)), colour * 0.55, 1, vital=True)

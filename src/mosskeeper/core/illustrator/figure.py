@@ -57,8 +57,8 @@ class Figure:
         self.body = body_of(person.subject, person.build)
         self.child, self.male = person.subject in CHILDREN, person.subject in MEN
         self.expression = expression_of(person.expression)
-        self.skin = colours.SKINS[person.skin]
-        self.hair_colour = colours.HAIR_COLOURS[person.hair_colour]
+        self.skin = colours.named(colours.SKINS, person.skin)
+        self.hair_colour = colours.named(colours.HAIR_COLOURS, person.hair_colour)
         self.hood = has_hood(person.outfit)
         self.rng = np.random.default_rng(person.layout.ground + 11)
         self.landmarks: dict[str, Points] = {}

@@ -32,6 +32,19 @@ def stamp(canvas_u8: NDArray[np.uint8], items: list[Item]) -> None:
     surface.flushAndSubmit()
 
 
+def albedo(canvas_u8: NDArray[np.uint8], items: list[Item]) -> None:
+    """Writes the items' own colours, unlit and without their marks, into a canvas (H, W, 4), in place."""
+    surface = skia.Surface(canvas_u8)
+    canvas = surface.getCanvas()
+    p = skia.Paint(AntiAlias=False)
+    for item in items:
+        if item.labelled and item.alpha >= 0.5:
+            r, g, b = (np.clip(item.albedo, 0, 1) * 255).round().astype(int)
+            p.setColor(skia.Color(int(r), int(g), int(b)))
+            canvas.drawPath(item.path, p)
+    surface.flushAndSubmit()
+
+
 def unpack(canvas_u8: NDArray[np.uint8]) -> tuple[NDArray[np.uint8], NDArray[np.uint8], NDArray[np.float32]]:
     """Labels and figures (H, W) uint8, and depth (H, W) float32, 0 near … 1 far."""
     depth = canvas_u8[:, :, 1].astype(np.uint16) << 8 | canvas_u8[:, :, 2]

@@ -13,7 +13,7 @@ from mosskeeper.core.illustrator.face import FRAME, MOUTH_INSIDE, WHITE_OF_EYE, 
 from mosskeeper.core.illustrator.figure import Figure
 from mosskeeper.core.illustrator.items import Item
 from mosskeeper.core.illustrator.shapes import Points, ellipse, point, spline, taper
-from mosskeeper.core.illustrator.vocabulary.colours import EYE_COLOURS, Rgb
+from mosskeeper.core.illustrator.vocabulary.colours import EYE_COLOURS, Rgb, named
 
 _EYE = (0.275, 0.068)
 _FRECKLES = ((0.24, 0.17), (0.29, 0.165), (0.20, 0.19), (0.26, 0.20), (0.31, 0.195), (0.17, 0.17), (0.22, 0.225), (0.36, 0.15))
@@ -141,7 +141,7 @@ def _eye(f: Figure, face: Item, line: Rgb) -> None:
     top, bottom = (cx + 0.022 * size, cy - h), (cx + 0.024 * size, cy + low)
     ball = f.plain(spline(_side(f, back, (cx - 0.02 * size, cy - h * 0.72), top, front, bottom, (cx - 0.02 * size, cy + low * 0.62))), WHITE_OF_EYE,
                    Part.EYES, 152)  # fmt: skip
-    colour = EYE_COLOURS[f.is_.eyes]
+    colour = named(EYE_COLOURS, f.is_.eyes)
     iris, r = point(cx + 0.034 * size, cy - 0.004), 0.056 * size
     f.mark(ball, _side(f, *ellipse(iris, r * 0.52, r * 1.05)), colour * 0.55, 1, vital=True)
     f.mark(ball, _side(f, *ellipse(iris + point(0.002, 0.004), r * 0.42, r * 0.9)), colour, 1)

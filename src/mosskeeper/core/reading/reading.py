@@ -1,4 +1,4 @@
-"""What somebody who looked at a picture says of it: the interface between readers and the diffusion core."""
+"""What somebody who looked at a picture says of it: the interface between readers and all that uses them."""
 
 from __future__ import annotations
 
@@ -12,25 +12,69 @@ from mosskeeper.core.illustrator.description import Face
 from mosskeeper.core.reading.palette import Palette, read_palette
 
 Rgb = tuple[float, float, float]
+Attributes = Mapping[str, Mapping[str, float]]  # attribute → value → confidence 0…1
+SURE = 0.5  # confidence from which a figure, joint or landmark is taken as read
+
+
+@dataclass(frozen=True)
+class FigureRead:
+    """One figure of a picture. Places are shares of the picture's width and height.
+
+    sure : 0…1 that somebody is there. box : x0, y0, x1, y1. head : x, y of its middle, height as a share of the picture's;
+    None where no head was found. joints : (18, 2), in the order of JOINTS. joint_confidence : (18,) 0…1.
+    landmarks : (30, 2), in the order of LANDMARKS. colours : without light, "skin", "hair colour", "eyes", "colour" and
+    "trim" where read, sRGB 0…1. held : how the head is held: turn −1…1 towards the picture's right, nod −1 up … 1 down,
+    tilt in radians clockwise. identity : (64,) of length 1, near for heads of one person. mask : (h, w) bool, of any size.
+    face_sure : 0…1, how surely the face was read.
+    """
+
+    sure: float
+    box: tuple[float, float, float, float]
+    head: tuple[float, float, float] | None
+    joints: NDArray[np.float64]
+    joint_confidence: NDArray[np.float32]
+    mask: NDArray[np.bool_]
+    attributes: Attributes = field(default_factory=dict)
+    colours: Mapping[str, Rgb] = field(default_factory=dict)
+    landmarks: NDArray[np.float64] | None = None
+    landmark_confidence: NDArray[np.float32] | None = None
+    face: Face | None = None
+    held: tuple[float, float, float] | None = None
+    identity: NDArray[np.float32] | None = None
+    face_sure: float = 0.0
+
+    @property
+    def joints_read(self) -> int:
+        """How many joints are taken as read."""
+        return int((self.joint_confidence >= SURE).sum())
 
 
 @dataclass(frozen=True)
 class Reading:
     """A picture, read.
 
-    attributes : attribute → value → confidence 0…1, in the names of `core.words.attributes`.
-    face : the geometry of the main figure's face.
-    colours : albedo of the clothes, "colour" and "trim", sRGB 0…1.
-    joints : (18, 2) as shares of width and height, NaN where unseen.
-    depth : (H, W) float32, 0 near … 1 far.
+    attributes : in the names of `core.words.attributes`, of the picture and of its main figure.
+    face, colours : of the main figure; the colours of its clothes are "colour" and "trim", sRGB 0…1.
+    joints : (18, 2) of the main figure as shares of width and height, NaN where unseen.
+    depth : (H, W) float32, 0 near … 1 far; of any size. parts : (H, W) uint8, index in `classes.PARTS`; of any size.
+    figures : all figures, the main one first. reader : "measured" where only plain measurement was made, "drawings" or "photo".
+    version : of the weights that read it, "" where none did.
     """
 
     palette: Palette
-    attributes: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
+    attributes: Attributes = field(default_factory=dict)
     face: Face | None = None
     colours: Mapping[str, Rgb] = field(default_factory=dict)
     joints: NDArray[np.float64] | None = None
     depth: NDArray[np.float32] | None = None
+    parts: NDArray[np.uint8] | None = None
+    figures: tuple[FigureRead, ...] = ()
+    reader: str = "measured"
+    version: str = ""
+
+    @property
+    def main(self) -> FigureRead | None:
+        return self.figures[0] if self.figures else None
 
 
 def measured(picture: NDArray[np.uint8]) -> Reading:

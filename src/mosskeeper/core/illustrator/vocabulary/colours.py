@@ -13,6 +13,14 @@ def rgb(hexadecimal: str) -> Rgb:
     return np.array([int(hexadecimal[i : i + 2], 16) / 255 for i in (0, 2, 4)])
 
 
+def named(table: dict[str, Rgb], name: str) -> Rgb:
+    """A colour of a table by its name, or any colour as "#" and six hexadecimal digits.
+
+    Raises KeyError where the table has no such name, ValueError where the digits are none.
+    """
+    return rgb(name[1:]) if name.startswith("#") else table[name]
+
+
 def _table(**names: str) -> dict[str, Rgb]:
     return {name.replace("_", " "): rgb(value) for name, value in names.items()}
 

@@ -1,0 +1,96 @@
+"""Drift: how far the subject of a picture is from its anchors, and in what.
+
+Everything is measured between readings, so from pixels. The weights of the parts and the limits were fitted on drawings of
+persons that the reader was not trained on; they come with its weights (`training/calibrate.py`).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mosskeeper.core.pictures.colour import rgb_to_lab
+from mosskeeper.core.reading.reading import SURE, FigureRead
+from mosskeeper.core.reading.weights import card
+
+PARTS = ("look", "hair", "eyes", "skin", "face shape", "marks")
+_MARKS = ("freckles", "glasses", "facial hair", "mark")
+_CHANGED = 1.0  # from which a part is told as changed
+
+
+@dataclass(frozen=True, slots=True)
+class Drift:
+    """distance : 0 the same … 1.0 the limit of equal error between same and other persons … more.
+    parts : of each of PARTS that could be compared, in units of 1.0 = as far as nine in ten readings of one person stay.
+    """
+
+    distance: float
+    parts: Mapping[str, float]
+
+    @property
+    def other_person(self) -> bool:
+        return self.distance > 1.0
+
+    @property
+    def changed(self) -> tuple[str, ...]:
+        """The named parts that went too far, the farthest first; without the overall look."""
+        far = [(value, name) for name, value in self.parts.items() if name != "look" and value > _CHANGED]
+        return tuple(name for _, name in sorted(far, reverse=True))
+
+
+def raw_parts(a: FigureRead, b: FigureRead) -> dict[str, float]:
+    """Distances of the parts in their own units: cosine, Lab, deviations of the face's measures, probabilities."""
+    out = {}
+    if a.identity is not None and b.identity is not None:
+        out["look"] = float(1 - a.identity @ b.identity)
+    for part, colour in (("hair", "hair colour"), ("eyes", "eyes"), ("skin", "skin")):
+        if colour in a.colours and colour in b.colours:
+            one, two = rgb_to_lab(np.asarray([a.colours[colour], b.colours[colour]], np.float32))
+            out[part] = float(np.linalg.norm(one - two))
+    if "hair" in out:
+        out["hair"] = float(np.hypot(out["hair"], 25.0 * _disagreement(a, b, "hair")))
+    if a.face is not None and b.face is not None:
+        spread = np.asarray(card().scales["face_spread"])
+        out["face shape"] = float(np.sqrt(np.square((a.face.as_array() - b.face.as_array()) / spread).mean()))
+    marks = [_disagreement(a, b, name) for name in _MARKS if name in a.attributes and name in b.attributes]
+    if marks:
+        out["marks"] = float(sum(marks))
+    return out
+
+
+def _disagreement(a: FigureRead, b: FigureRead, attribute: str) -> float:
+    """0…1: the probability that two readings mean different values."""
+    p, q = a.attributes.get(attribute, {}), b.attributes.get(attribute, {})
+    if not p or not q:
+        return 0.0
+    return 1 - sum(p.get(value, 0.0) * q.get(value, 0.0) for value in p) / max(sum(p.values()) * sum(q.values()), 1e-9)
+
+
+def combined(parts: Mapping[str, float], fitted: Mapping[str, float]) -> float:
+    """One distance out of the parts, with the weights that were fitted; not yet in units of the limit."""
+    return float(sum(fitted[name] * value for name, value in parts.items()))
+
+
+def drift(subject: FigureRead | None, anchors: Iterable[FigureRead | None]) -> Drift | None:
+    """How far a subject is from the nearest of its anchors; None where no face was read in it, or in any anchor."""
+    if subject is None or not _comparable(subject):
+        return None
+    found = [between(subject, anchor) for anchor in anchors if anchor is not None and _comparable(anchor)]
+    return min(found, key=lambda one: one.distance) if found else None
+
+
+def between(a: FigureRead, b: FigureRead) -> Drift:
+    """The distance of two figures whose faces were read."""
+    told = card().identity
+    parts = raw_parts(a, b)
+    distance = (combined(parts, told["weights"]) - told["floor"]) / (told["limit"] - told["floor"])
+    return Drift(max(0.0, distance), {name: value / told["usual"][name] for name, value in parts.items()})
+
+
+def _comparable(figure: FigureRead) -> bool:
+    return figure.identity is not None and figure.face_sure >= SURE * 0.5
+
+

@@ -1,0 +1,215 @@
+"""Drawings with all that is known about them, in shards on disk that the training maps into memory.
+
+A shard holds drawings of one size. Dense maps are stored as the reader will see them, heads from the drawing's own pixels.
+"""
+
+from __future__ import annotations
+
+import json
+import multiprocessing
+from dataclasses import dataclass
+from pathlib import Path
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from mosskeeper.core.illustrator.description import WORN, Description
+from mosskeeper.core.illustrator.draw import Drawing, Shown, backdrops, draw
+from mosskeeper.core.illustrator.face import LANDMARKS
+from mosskeeper.core.illustrator.skeleton import posture
+from mosskeeper.core.illustrator.vocabulary import colours
+from mosskeeper.core.illustrator.vocabulary.people import body_of
+from mosskeeper.core.illustrator.vocabulary.poses import POSES
+from mosskeeper.core.reading.classes import HEAD_VIEWS, OF_FIGURE, OF_HEAD, OF_PICTURE, PART_OF, PARTS
+from mosskeeper.core.reading.head_crop import context_of, crop_matrix, warped
+from training.people import OTHER_POSE, person, picture, scene
+
+SIZES = ((256, 320), (288, 288), (320, 256), (232, 352))
+_SIZE_SHARES = (0.55, 0.15, 0.15, 0.15)
+SHARD = 64
+_A_SCENE = 4  # drawings in a row with the same place and light
+MOST = 3  # figures of a drawing
+HEAD_SIDE = 176  # px of a stored head
+HEAD_REACH = 2.5  # head heights that it shows
+_LEAST_HEAD = 22  # px of head height in the drawing
+_FACE_LABELS = np.isin(np.arange(32), [8, 9, 10, 11, 12, 13, 14, 24])  # parts that do not hide a landmark
+UNNAMED = -1  # class of an attribute that nobody can know
+FIRST_COLOUR, SECOND_COLOUR = 8, 16  # bits of the figure map
+
+
+@dataclass(frozen=True)
+class Population:
+    """Which persons are drawn, how often, and what is left out of (or the only thing in) their pictures."""
+
+    seed: int
+    persons: int
+    each: int
+    finish: str | None = None  # only this one
+    place: str | None = None  # only this one
+
+
+def drawing_size(framing: str, size: tuple[int, int], rng: np.random.Generator) -> tuple[int, int]:
+    """The size at which a picture is drawn: whole figures larger, since their heads are small."""
+    factor = {"close": (1.0, 1.5), "bust": (1.0, 1.5), "half": (1.0, 1.5), "full": (1.5, 2.0), "wide": (1.5, 2.0)}[framing]
+    k = factor[int(rng.uniform() < 0.4)]
+    return round(size[0] * k), round(size[1] * k)
+
+
+def figure_facts(shown: Shown, pose: str) -> dict[str, NDArray]:
+    """What is known of one figure."""
+    who = shown.person
+    named = {
+        **{name: getattr(who, name.replace(" ", "_")) for name in ("subject", "build", "hair", "headwear", "outfit", "pattern", "prop")},
+        **{thing: "yes" if thing in who.worn else "no" for thing in WORN},
+    }
+    held = posture(body_of(who.subject, who.build), POSES[who.layout.pose], who.layout).head
+    view = "profile" if held.profile else "three-quarter" if abs(held.turn) >= 0.5 else "front"
+    classes = [OF_FIGURE[n].index(named[n]) if n != "pose" else UNNAMED if pose == OTHER_POSE else OF_FIGURE[n].index(pose) for n in OF_FIGURE]
+    of_head = {**named, "freckles": "yes" if who.freckles else "no", "glasses": "yes" if who.glasses else "no",
+               "facial hair": who.facial_hair, "mark": who.mark, "expression": who.expression, "view": view}  # fmt: skip
+    head_classes = [OF_HEAD[n].index(of_head[n]) if n != "view" else HEAD_VIEWS.index(view) for n in OF_HEAD]
+    own = [colours.named(table, name) for table, name in (
+        (colours.SKINS, who.skin), (colours.HAIR_COLOURS, who.hair_colour), (colours.EYE_COLOURS, who.eyes))]  # fmt: skip
+    turn = (held.profile or held.turn) * who.layout.facing
+    return {
+        "joints": shown.joints.astype(np.float32),
+        "visible": shown.visible,
+        "head": np.array(shown.head, np.float32),
+        "classes": np.array(classes, np.int16),
+        "head_classes": np.array(head_classes, np.int16),
+        "colours": np.array([*own, who.colour_a, who.colour_b], np.float32),
+        "face": who.face.as_array().astype(np.float32),
+        "held": np.array([turn, held.nod, held.tilt * who.layout.facing], np.float32),
+    }
+
+
+def landmarks_of(shown: Shown, drawing: Drawing, number: int) -> tuple[NDArray[np.float32], NDArray[np.uint8]]:
+    """(30, 2) px, and for each 0 absent or outside, 1 covered, 2 seen."""
+    at = np.array([shown.landmarks.get(name, (np.nan, np.nan)) for name in LANDMARKS], np.float32)
+    h, w = drawing.labels.shape
+    state = np.zeros(len(LANDMARKS), np.uint8)
+    for i, (x, y) in enumerate(at):
+        if np.isfinite(x) and 0 <= x < w and 0 <= y < h:
+            row, column = int(y), int(x)
+            seen = drawing.figures[row, column] == number and _FACE_LABELS[drawing.labels[row, column]]
+            state[i] = 2 if seen else 1
+    return np.nan_to_num(at, nan=-1.0), state
+
+
+def picture_classes(d: Description) -> NDArray[np.int16]:
+    """Place, time, weather, light, finish (the first of several), companion."""
+    values = {"place": d.place, "time": d.time, "weather": d.weather, "light": d.light, "finish": d.finish[0], "companion": d.companion}
+    return np.array([OF_PICTURE[name].index(values[name]) for name in OF_PICTURE], np.int16)
+
+
+def _cloth_bits(row: dict[str, NDArray], shown: tuple[Shown, ...]) -> None:
+    """Sets the bits of the figure map where cloth has its figure's first or second colour, in place."""
+    flat, figures = row["albedo"].astype(np.int16), row["figures"]
+    cloth = (row["parts"] >= PARTS.index("top")) & (row["parts"] <= PARTS.index("accessory"))
+    for number, one in enumerate(shown, 1):
+        mine = (figures % 8 == number) & cloth
+        for bit, rgb in ((FIRST_COLOUR, one.person.colour_a), (SECOND_COLOUR, one.person.colour_b)):
+            figures[mine & (np.abs(flat - np.round(np.array(rgb) * 255).astype(np.int16)).max(2) <= 3)] |= bit
+
+
+def _job(task: tuple[Path, Population, int, list[int]]) -> Path:
+    path, population, index, numbers = task
+    done = path / "done"
+    if done.exists():
+        return path
+    cv2.setNumThreads(1)
+    rng = np.random.default_rng([population.seed, 77, index])
+    size = SIZES[int(rng.choice(len(SIZES), p=_SIZE_SHARES))]
+    backdrops.clear()
+    rows: list[dict[str, NDArray]] = []
+    heads: list[dict[str, NDArray]] = []
+    for n, number in enumerate(numbers):
+        if n % _A_SCENE == 0:
+            where = scene(rng, population.finish, population.place)
+            drawn = drawing_size(where.framing, size, rng)
+        others = [int(n) for n in rng.integers(0, population.persons, 2)]
+        described, poses = picture(person(population.seed, number), [person(population.seed, n) for n in others], where, rng)
+        drawing = draw(described, drawn, with_albedo=True)
+        people = [number, *others][: len(drawing.shown)]
+        row, found = sample(drawing, described, poses, people, size)
+        rows.append(row)
+        heads += [{**head, "row": np.int32(len(rows) - 1)} for head in found]
+    path.mkdir(parents=True, exist_ok=True)
+    for name in rows[0]:
+        np.save(path / f"{name}.npy", np.stack([row[name] for row in rows]))
+    for name in heads[0]:
+        np.save(path / f"head_{name}.npy", np.stack([head[name] for head in heads]))
+    done.touch()
+    return path
+
+
+def sample(
+    drawing: Drawing, described: Description, poses: list[str], people: list[int], size: tuple[int, int]
+) -> tuple[dict[str, NDArray], list[dict[str, NDArray]]]:
+    """One drawing as a training row, and its heads."""
+    w, h = size
+    kx, ky = w / drawing.image.shape[1], h / drawing.image.shape[0]
+    facts = [figure_facts(shown, pose) for shown, pose in zip(drawing.shown, poses, strict=True)]
+    small = cv2.resize(drawing.image, size, interpolation=cv2.INTER_AREA)
+    row: dict[str, NDArray] = {
+        "image": small,
+        "parts": cv2.resize(PART_OF[drawing.labels], size, interpolation=cv2.INTER_NEAREST),
+        "figures": cv2.resize(drawing.figures, size, interpolation=cv2.INTER_NEAREST),
+        "depth": (cv2.resize(drawing.depth, size, interpolation=cv2.INTER_NEAREST) * 255).astype(np.uint8),
+        "albedo": cv2.resize(drawing.albedo, size, interpolation=cv2.INTER_NEAREST),
+        "of_picture": picture_classes(described),
+        "blended": np.bool_(len(described.finish) > 1),
+        "count": np.int8(len(facts)),
+        "person": np.array((people + [-1] * MOST)[:MOST], np.int32),
+    }
+    _cloth_bits(row, drawing.shown)
+    for name, zero in (("joints", (18, 2)), ("visible", (18,)), ("head", (3,)), ("classes", (len(OF_FIGURE),)), ("colours", (5, 3))):
+        values = [fact[name] for fact in facts]
+        if name == "joints":
+            values = [v * np.array([kx, ky], np.float32) for v in values]
+        if name == "head":
+            values = [v * np.array([kx, ky, ky], np.float32) for v in values]
+        row[name] = np.stack(values + [np.zeros(zero, values[0].dtype)] * (MOST - len(values)))
+    context = context_of(drawing.image)
+    heads = []
+    for number, (shown, fact, who) in enumerate(zip(drawing.shown, facts, people, strict=True), 1):
+        head = head_sample(drawing, shown, number)
+        if head is not None:
+            heads.append({**head, "context": context, "person": np.int32(who), "of_picture": row["of_picture"],
+                          **{name: fact[name] for name in ("head_classes", "colours", "face", "held")}})  # fmt: skip
+    return row, heads
+
+
+def head_sample(drawing: Drawing, shown: Shown, number: int) -> dict[str, NDArray] | None:
+    """A head from the drawing's own pixels; none where it is too small or mostly out of sight."""
+    x, y, radius = shown.head
+    h, w = drawing.labels.shape
+    if 2 * radius < _LEAST_HEAD or not (0.1 * radius < x < w - 0.1 * radius and 0.1 * radius < y < h):
+        return None
+    disc = np.zeros((h, w), np.uint8)
+    cv2.circle(disc, (round(x), round(y)), round(radius * 0.8), 1, -1)
+    if ((drawing.figures == number) & (disc > 0)).sum() < 0.5 * np.pi * (0.8 * radius) ** 2:
+        return None
+    matrix = crop_matrix((x, y), 2 * radius * HEAD_REACH, HEAD_SIDE)
+    at, state = landmarks_of(shown, drawing, number)
+    return {
+        "image": warped(drawing.image, matrix, HEAD_SIDE),
+        "landmarks": (at @ matrix[:, :2].T + matrix[:, 2]).astype(np.float32),
+        "state": state,
+        "size": np.float32(2 * radius),
+        "figure": np.int8(number),
+    }
+
+
+def make(folder: Path, population: Population, workers: int = 2) -> None:
+    """Draws a population into `folder`; shards that are there already are kept."""
+    folder.mkdir(parents=True, exist_ok=True)
+    (folder / "population.json").write_text(json.dumps(population.__dict__))
+    numbers = np.repeat(np.arange(population.persons), population.each)
+    numbers = np.random.default_rng([population.seed, 5]).permutation(numbers)
+    tasks = [(folder / f"{k:04d}", population, k, numbers[i : i + SHARD].tolist()) for k, i in enumerate(range(0, len(numbers), SHARD))]
+    with multiprocessing.Pool(workers) as pool:
+        for n, _ in enumerate(pool.imap_unordered(_job, tasks), 1):
+            if n % 10 == 0 or n == len(tasks):
+                print(f"drawings: {n} of {len(tasks)} shards of {SHARD}", flush=True)

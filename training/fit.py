@@ -1,0 +1,134 @@
+"""The training loop: goes on from its last checkpoint, logs its curve, stops cleanly."""
+
+from __future__ import annotations
+
+import os
+import time
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import torch
+from torch import Tensor, nn
+
+from mosskeeper.core.reading.classes import PARTS
+from training.losses import Losses, head_losses, scene_losses
+from training.networks import FigureNet, HeadNet, SceneNet
+from training.samples import OUTSIDE, SHAPES, SMALL_SHAPES, Corpus, Feeder, Shapes
+
+_RATE = 2.5e-3
+_WARM = 0.03  # share of the time in which the rate rises
+_SMALL_UNTIL = 0.5  # of the time: whole pictures are small until then
+_DECAY = 0.997  # of the running mean of the weights
+_KEPT_EVERY = 120.0  # seconds between checkpoints
+_LOGGED_EVERY = 50
+_AMOUNT = {"scene": 16, "head": 60}  # pictures a batch; of heads about this many, of 10 families
+
+
+def part_weights(corpus: Corpus) -> Tensor:
+    """Rare parts count more: the root of their inverse frequency, within bounds."""
+    counts = np.ones(len(PARTS))
+    for shard in corpus.shards[:10]:
+        counts += np.bincount(np.asarray(shard["parts"][:, ::4, ::4]).ravel(), minlength=OUTSIDE + 1)[: len(PARTS)]
+    return torch.tensor(np.clip((counts.sum() / len(PARTS) / counts) ** 0.4, 0.4, 3.0), dtype=torch.float32)
+
+
+def tensors(batch: dict[str, Any]) -> dict[str, Tensor]:
+    out = {name: torch.from_numpy(np.ascontiguousarray(values)) for name, values in batch.items()}
+    out["x"] = (out["x"].permute(0, 3, 1, 2).float() / 255).contiguous(memory_format=torch.channels_last)
+    return out
+
+
+def networks(kind: str) -> nn.ModuleDict:
+    torch.manual_seed(3)
+    made = nn.ModuleDict({"scene": SceneNet(), "figure": FigureNet()} if kind == "scene" else {"head": HeadNet()})
+    return made.to(memory_format=torch.channels_last)
+
+
+def rate(progress: float) -> float:
+    if progress < _WARM:
+        return _RATE * progress / _WARM
+    return _RATE * (0.5 * (1 + float(np.cos(np.pi * (progress - _WARM) / (1 - _WARM)))) + 0.002)
+
+
+class Fit:
+    """One run of training: networks, optimiser and running means, which its checkpoint holds."""
+
+    def __init__(self, kind: str, corpus: Path, folder: Path, seconds: float, without: tuple[str, str] | None = None) -> None:
+        self.kind, self.corpus, self.seconds, self.without = kind, corpus, seconds, without
+        self.checkpoint, self.log = folder / f"{kind}.pt", folder / f"{kind}.log"
+        folder.mkdir(parents=True, exist_ok=True)
+        self.nets = networks(kind)
+        self.optimiser = torch.optim.AdamW(self.nets.parameters(), lr=_RATE, weight_decay=0.015)
+        self.mean = {k: v.clone() for k, v in self.nets.state_dict().items()}
+        self.trained, self.steps = 0.0, 0
+        if self.checkpoint.exists():
+            kept = torch.load(self.checkpoint, weights_only=True)
+            self.nets.load_state_dict(kept["nets"])
+            self.optimiser.load_state_dict(kept["optimiser"])
+            self.mean, self.trained, self.steps = kept["mean"], kept["trained"], kept["steps"]
+
+    def save(self) -> None:
+        state = {"nets": self.nets.state_dict(), "optimiser": self.optimiser.state_dict(), "mean": self.mean,
+                 "trained": self.trained, "steps": self.steps}  # fmt: skip
+        torch.save(state, self.checkpoint.with_suffix(".new"))
+        os.replace(self.checkpoint.with_suffix(".new"), self.checkpoint)
+
+    def losses(self, batch: dict[str, Tensor], weights: Tensor) -> Losses:
+        if self.kind == "scene":
+            return scene_losses(self.nets["scene"], self.nets["figure"], batch, weights)
+        return head_losses(self.nets["head"], batch)
+
+    def run(self) -> None:
+        """Trains until the time is over; what was trained before counts."""
+        if self.trained >= self.seconds:
+            return
+        weights = part_weights(Corpus.open(self.corpus, self.without))
+        for until, shapes in ((_SMALL_UNTIL, SMALL_SHAPES), (1.0, SHAPES)):
+            if self.trained < self.seconds * until:
+                self._train(self.seconds * until, shapes, weights)
+
+    def _train(self, until: float, shapes: Shapes, weights: Tensor) -> None:
+        feeder = Feeder(self.kind, self.corpus, self.without, 1000 + self.steps, _AMOUNT[self.kind], shapes)
+        total: dict[str, float] = {}
+        last = kept = time.monotonic()
+        try:
+            while self.trained < until:
+                values = self._step(tensors(next(feeder)), weights)
+                for name, value in values.items():
+                    total[name] = total.get(name, 0.0) + value
+                now = time.monotonic()
+                self.trained, last = self.trained + now - last, now
+                if self.steps % _LOGGED_EVERY == 0:
+                    self._report({name: value / _LOGGED_EVERY for name, value in total.items()})
+                    total.clear()
+                if now - kept > _KEPT_EVERY:
+                    self.save()
+                    kept = now
+        finally:
+            feeder.close()
+            self.save()
+
+    def _step(self, batch: dict[str, Tensor], weights: Tensor) -> dict[str, float]:
+        for group in self.optimiser.param_groups:
+            group["lr"] = rate(self.trained / self.seconds)
+        losses = self.losses(batch, weights)
+        self.optimiser.zero_grad(set_to_none=True)
+        sum(losses.values()).backward()
+        nn.utils.clip_grad_norm_(self.nets.parameters(), 4.0)
+        self.optimiser.step()
+        self.steps += 1
+        decay = min(_DECAY, self.steps / (self.steps + 10))
+        with torch.no_grad():
+            for name, value in self.nets.state_dict().items():
+                if value.dtype.is_floating_point:
+                    self.mean[name].mul_(decay).add_(value, alpha=1 - decay)
+                else:
+                    self.mean[name].copy_(value)
+        return {name: float(value.detach()) for name, value in losses.items()}
+
+    def _report(self, values: dict[str, float]) -> None:
+        line = f"{self.steps} {self.trained:.0f}s {self.trained / self.seconds:.2f} " + " ".join(f"{k} {v:.3f}" for k, v in values.items())
+        print(self.kind, line, flush=True)
+        with self.log.open("a") as file:
+            file.write(line + "\n")

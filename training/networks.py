@@ -1,0 +1,219 @@
+"""The reader's networks: `SceneNet` sees a whole picture, `FigureNet` one figure in what it saw, `HeadNet` a head closely.
+
+Inverted residuals after Sandler et al., "MobileNetV2", 2018; a fused decoder after Lin et al., "Feature pyramid networks
+for object detection", 2017; figures by offsets to their heads after Cheng et al., "Panoptic-DeepLab", 2020.
+"""
+
+from __future__ import annotations
+
+import torch
+import torch.nn.functional as F
+from torch import Tensor, nn
+
+from mosskeeper.core.reading.classes import (
+    FIGURE,
+    HEAD_COLOURS,
+    JOINT_COUNT,
+    LANDMARK_COUNT,
+    OF_FIGURE,
+    OF_HEAD,
+    OF_PICTURE,
+    PARTS,
+    POSES_OF_HEAD,
+)
+from mosskeeper.core.reading.head_crop import CONTEXT
+
+FEATURES = 48  # channels in which figures are described
+GLOBAL = 96  # of the whole picture
+GROUPS = FIGURE.stop - FIGURE.start
+FINE = len(PARTS) + 6  # at half size: parts, depth, albedo (3), first and second colour
+COARSE = JOINT_COUNT + 4  # at a quarter: joints, heads, offset to the own head (2), log of its size
+POOLED = GROUPS * (FEATURES + 7) + 2 * FEATURES + GLOBAL + 2 * JOINT_COUNT
+FACE = 14
+IDENTITY = 64
+
+
+def _conv(i: int, o: int, k: int = 3, stride: int = 1, groups: int = 1, act: bool = True) -> nn.Sequential:
+    layers: list[nn.Module] = [nn.Conv2d(i, o, k, stride, k // 2, groups=groups, bias=False), nn.BatchNorm2d(o)]
+    return nn.Sequential(*layers, *([nn.ReLU(True)] if act else []))
+
+
+class _Residual(nn.Module):
+    def __init__(self, c: int) -> None:
+        super().__init__()
+        self.f = nn.Sequential(_conv(c, c), _conv(c, c, act=False))
+
+    def forward(self, x: Tensor) -> Tensor:
+        return F.relu(x + self.f(x))
+
+
+class _Inverted(nn.Module):
+    def __init__(self, c: int, expansion: int, k: int) -> None:
+        super().__init__()
+        m = c * expansion
+        self.f = nn.Sequential(_conv(c, m, 1), _conv(m, m, k, groups=m, act=False), _conv(m, c, 1, act=False))
+
+    def forward(self, x: Tensor) -> Tensor:
+        return x + self.f(x)
+
+
+class _Fuse(nn.Module):
+    """Coarse features, doubled, joined with finer ones."""
+
+    def __init__(self, coarse: int, fine: int, out: int) -> None:
+        super().__init__()
+        self.a, self.b = nn.Conv2d(coarse, out, 1), nn.Conv2d(fine, out, 1)
+        self.mix = _conv(out, out, 3, groups=4)
+
+    def forward(self, coarse: Tensor, fine: Tensor) -> Tensor:
+        up = F.interpolate(self.a(coarse), scale_factor=2.0, mode="bilinear", align_corners=False)
+        return self.mix(up + self.b(fine))
+
+
+class _Trunk(nn.Module):
+    def __init__(self, widths: tuple[int, int, int, int], residuals: int, depths: tuple[int, int]) -> None:
+        super().__init__()
+        a, b, c, d = widths
+        self.s1 = _conv(3, a, 3, 2)
+        self.s2 = nn.Sequential(_conv(a, b, 3, 2), *(_Residual(b) for _ in range(residuals)))
+        self.s3 = nn.Sequential(_conv(b, c, 3, 2), *(_Inverted(c, 2, 5) for _ in range(depths[0])))
+        self.s4 = nn.Sequential(_conv(c, d, 3, 2), *(_Inverted(d, 2, 5) for _ in range(depths[1])))
+
+    def forward(self, x: Tensor) -> tuple[Tensor, Tensor, Tensor, Tensor]:
+        a = self.s1(x)
+        b = self.s2(a)
+        c = self.s3(b)
+        return a, b, c, self.s4(c)
+
+
+def _mlp(inputs: int, hidden: int, outputs: int) -> nn.Sequential:
+    return nn.Sequential(
+        nn.BatchNorm1d(inputs), nn.Linear(inputs, hidden), nn.BatchNorm1d(hidden), nn.ReLU(True), nn.Dropout(0.1),
+        nn.Linear(hidden, hidden), nn.BatchNorm1d(hidden), nn.ReLU(True), nn.Linear(hidden, outputs),
+    )  # fmt: skip
+
+
+def _means(x: Tensor) -> Tensor:
+    return torch.cat([x.mean((2, 3)), x.amax((2, 3))], 1)
+
+
+class SceneNet(nn.Module):
+    """(N, 3, H, W) RGB in 0…1, H and W multiples of 16 → fine maps, coarse maps, features, global features, picture logits."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.trunk = _Trunk((20, 44, 112, 192), 2, (3, 4))
+        self.f3, self.f2 = _Fuse(192, 112, 136), _Fuse(136, 44, 96)
+        self.up, self.skip = nn.Conv2d(96, 32, 1), nn.Conv2d(20, 32, 1)
+        self.fine = nn.Sequential(_conv(32, 32), nn.Conv2d(32, FINE, 1))
+        self.coarse = nn.Sequential(_conv(96, 96, 3, groups=2), nn.Conv2d(96, COARSE, 1))
+        self.features = nn.Conv2d(96, FEATURES, 1)
+        nn.init.constant_(self.coarse[-1].bias[JOINT_COUNT : JOINT_COUNT + 1], -4.0)  # heads are rare
+        self.whole = nn.Linear(2 * 192, GLOBAL)
+        self.picture = _mlp(GLOBAL + 3 * FEATURES + 12, 160, sum(map(len, OF_PICTURE.values())))
+
+    def forward(self, x: Tensor) -> tuple[Tensor, Tensor, Tensor, Tensor, Tensor]:
+        a, b, c, d = self.trunk(x)
+        u = self.f2(self.f3(d, c), b)
+        up = F.interpolate(self.up(u), scale_factor=2.0, mode="bilinear", align_corners=False)
+        fine = self.fine(F.relu(up + self.skip(a)))
+        coarse, features = self.coarse(u), self.features(u)
+        whole = self.whole(_means(d))
+        parts = torch.softmax(F.avg_pool2d(fine[:, : len(PARTS)], 2), 1)
+        place, beast = parts[:, :3].sum(1, keepdim=True), parts[:, -1:]
+        pooled = [(features * w).mean((2, 3)) / (w.mean((2, 3)) + 1e-3) for w in (place, beast)]
+        small = F.avg_pool2d(x, 4)
+        light = [(small * place).mean((2, 3)) / (place.mean((2, 3)) + 1e-3), small.mean((2, 3)), (small * small).mean((2, 3))]
+        edge = F.avg_pool2d((x[:, :, 1:] - x[:, :, :-1]).abs(), 4).mean((2, 3))
+        picture = self.picture(torch.cat([whole, *pooled, features.amax((2, 3)), *light, edge], 1))
+        return fine, coarse, features, whole, picture
+
+
+def pooled(x: Tensor, fine: Tensor, coarse: Tensor, features: Tensor, whole: Tensor, mask: Tensor, rows: Tensor) -> Tensor:
+    """(M, POOLED) what the scene network saw of M figures.
+
+    mask : (M, h, w) 0…1 at a quarter of the picture's size. rows : (M,) which picture of the batch each is in.
+    """
+    small = F.avg_pool2d(x, 4)[rows]
+    half = F.avg_pool2d(fine, 2)[rows]
+    parts = torch.softmax(half[:, : len(PARTS)], 1)[:, FIGURE] * mask[:, None]
+    albedo = half[:, len(PARTS) + 1 : len(PARTS) + 4]
+    seen = features[rows]
+    weight = parts.flatten(2)
+    area = weight.mean(2, keepdim=True)
+    carried = torch.cat([seen, small, albedo], 1).flatten(2).transpose(1, 2)
+    by_part = torch.matmul(weight, carried) / (area * weight.shape[2] + 0.5)
+    share = area / (area.sum(1, keepdim=True) + 1e-4)
+    inside = mask[:, None]
+    mean = (seen * inside).sum((2, 3)) / (inside.sum((2, 3)) + 0.5)
+    most = (seen * inside).amax((2, 3))
+    return torch.cat([by_part.flatten(1), share.flatten(1), mean, most, whole[rows], joints_of(coarse[rows], mask)], 1)
+
+
+def joints_of(coarse: Tensor, mask: Tensor) -> Tensor:
+    """(M, 2·joints) where each figure's joints are, from the middle of the figure, in figure heights."""
+    m, _, h, w = coarse.shape
+    logits = coarse[:, :JOINT_COUNT] - 6.0 * (1 - mask[:, None])
+    p = torch.softmax(logits.flatten(2), 2)
+    y, x = torch.meshgrid(torch.arange(h, dtype=p.dtype), torch.arange(w, dtype=p.dtype), indexing="ij")
+    at = torch.stack([(p * x.flatten()).sum(2), (p * y.flatten()).sum(2)], 2)
+    middle = at.mean(1, keepdim=True)
+    spread = (at - middle).abs().mean((1, 2), keepdim=True) + 0.5
+    return ((at - middle) / spread).flatten(1).detach()
+
+
+class FigureNet(nn.Module):
+    """(M, POOLED) → logits of the attributes of figures, and of how surely each joint is seen."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.f = _mlp(POOLED, 288, sum(map(len, OF_FIGURE.values())) + JOINT_COUNT)
+
+    def forward(self, seen: Tensor) -> Tensor:
+        return self.f(seen)
+
+
+class HeadNet(nn.Module):
+    """(N, 3, 128, 128) RGB in 0…1 and (N, 12) context → landmark maps (N, 30, 32, 32) and everything else in one vector.
+
+    The vector: how surely each landmark is seen, class logits, Lab of skin, hair and eyes (scaled), face geometry
+    (scaled), how the head is held, identity (unit length).
+    """
+
+    sizes = (LANDMARK_COUNT, sum(map(len, OF_HEAD.values())), 3 * len(HEAD_COLOURS), FACE, len(POSES_OF_HEAD), IDENTITY)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.trunk = _Trunk((24, 48, 104, 168), 2, (3, 3))
+        self.f3, self.f2 = _Fuse(168, 104, 112), _Fuse(112, 48, 72)
+        self.heat = nn.Sequential(_conv(72, 72, 3, groups=2), nn.Conv2d(72, LANDMARK_COUNT, 1))
+        self.native = nn.Conv2d(24, 16, 3, 2, 1)
+        self.at_marks = nn.Linear(LANDMARK_COUNT * 32, 192)
+        self.reduce = nn.Conv2d(72 + 16, 32, 1)
+        inputs = 2 * 168 + 192 + 2 * LANDMARK_COUNT + CONTEXT
+        self.body = nn.Sequential(
+            nn.BatchNorm1d(inputs), nn.Linear(inputs, 352), nn.BatchNorm1d(352), nn.ReLU(True), nn.Dropout(0.1),
+            nn.Linear(352, 320), nn.BatchNorm1d(320), nn.ReLU(True),
+        )  # fmt: skip
+        self.out = nn.Linear(320, sum(self.sizes))
+
+    def forward(self, x: Tensor, context: Tensor) -> tuple[Tensor, Tensor]:
+        a, b, c, d = self.trunk(x)
+        u = self.f2(self.f3(d, c), b)
+        heat = self.heat(u)
+        p = torch.softmax(heat.flatten(2), 2)
+        seen = self.reduce(torch.cat([u, self.native(a)], 1)).flatten(2).transpose(1, 2)
+        marks = torch.matmul(p, seen)
+        at = landmarks_of(p, heat.shape[2], heat.shape[3])
+        middle = at.mean(1, keepdim=True)
+        shape = (at - middle) / ((at - middle).abs().mean((1, 2), keepdim=True) + 1e-3)
+        v = self.out(self.body(torch.cat([_means(d), self.at_marks(marks.flatten(1)), shape.flatten(1), context], 1)))
+        identity = v[:, -IDENTITY:]
+        identity = identity / torch.sqrt((identity * identity).sum(1, keepdim=True) + 1e-6)
+        return heat, torch.cat([v[:, :-IDENTITY], identity], 1)
+
+
+def landmarks_of(p: Tensor, h: int, w: int) -> Tensor:
+    """(N, K, 2) expected places of probability maps (N, K, h·w), in 0…1 of the crop."""
+    y, x = torch.meshgrid((torch.arange(h, dtype=p.dtype) + 0.5) / h, (torch.arange(w, dtype=p.dtype) + 0.5) / w, indexing="ij")
+    return torch.stack([(p * x.flatten()).sum(2), (p * y.flatten()).sum(2)], 2)
