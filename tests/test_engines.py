@@ -29,7 +29,7 @@ def test_the_price_grows_with_what_is_asked() -> None:
 
 def test_generating_reports_every_step_and_gives_the_asked_size() -> None:
     seen: list[Progress] = []
-    image = BUILTIN.generate(SMALL, 3, {}, seen.append, lambda: False)
+    image = BUILTIN.generate(SMALL, 3, {}, {}, seen.append, lambda: False)
     assert image.shape == (256, 256, 3)
     assert [p.step for p in seen] == [1, 2, 3, 4, 5, 6]
     assert all(p.steps == 6 for p in seen)
@@ -37,20 +37,20 @@ def test_generating_reports_every_step_and_gives_the_asked_size() -> None:
 
 def test_the_built_in_engine_is_deterministic_as_it_says() -> None:
     assert BUILTIN.capabilities().deterministic
-    first, second = (BUILTIN.generate(SMALL, 9, {}, lambda _: None, lambda: False) for _ in range(2))
+    first, second = (BUILTIN.generate(SMALL, 9, {}, {}, lambda _: None, lambda: False) for _ in range(2))
     assert np.array_equal(first, second)
 
 
 def test_generating_stops_when_asked() -> None:
     with pytest.raises(Stopped):
-        BUILTIN.generate(SMALL, 3, {}, lambda _: None, lambda: True)
+        BUILTIN.generate(SMALL, 3, {}, {}, lambda _: None, lambda: True)
 
 
 def test_an_unknown_style_is_left_out_and_told_before_the_run() -> None:
     odd = SMALL.model_copy(update={"styles": ["oil", "chalk"]})
     assert misfits(odd, BUILTIN) == ["Built-in illustrator has no style “oil”: it leaves it out."]
     plain = SMALL.model_copy(update={"styles": ["chalk"]})
-    a, b = (BUILTIN.generate(r, 3, {}, lambda _: None, lambda: False) for r in (odd, plain))
+    a, b = (BUILTIN.generate(r, 3, {}, {}, lambda _: None, lambda: False) for r in (odd, plain))
     assert np.array_equal(a, b)
 
 

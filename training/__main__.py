@@ -42,16 +42,20 @@ def train(data: Path, minutes: float, without: tuple[str, str] | None, populatio
         run.join()
     if any(run.exitcode for run in runs):
         raise SystemExit("training stopped with an error; the checkpoints are kept")
-    from training.export import export, facts_of
+    from training.calibrate import calibrate
+    from training.export import add_to_card, export, facts_of
 
     target = folder / "weights" if without else FOLDER
     export(folder, target, facts_of(folder, population, without))
+    add_to_card(target, {"identity": calibrate(target)})
     print(f"trained in {(time.time() - began) / 60:.0f} minutes; the weights are in {target}")
 
 
 def main() -> None:
     parser = argparse.ArgumentParser(prog="moss train-reader", description="Train the reader's networks on drawings of the illustrator.")
-    parser.add_argument("--left-out", action="store_true", help="a shorter run without one finish and one place, to see how it carries over")
+    parser.add_argument(
+        "--left-out", action="store_true", help="a shorter run without one finish and one place, to see how it carries over"
+    )
     parser.add_argument("--minutes", type=float, help="of training on two cores (80; with --left-out 25)")
     parser.add_argument("--persons", type=int, default=TRAINED_ON.persons, help="persons drawn, each four times")
     parser.add_argument("--data", type=Path, help="where drawings and checkpoints are (the data folder's reader)")

@@ -65,7 +65,9 @@ def figure_facts(shown: Shown, pose: str) -> dict[str, NDArray]:
     }
     held = posture(body_of(who.subject, who.build), POSES[who.layout.pose], who.layout).head
     view = "profile" if held.profile else "three-quarter" if abs(held.turn) >= 0.5 else "front"
-    classes = [OF_FIGURE[n].index(named[n]) if n != "pose" else UNNAMED if pose == OTHER_POSE else OF_FIGURE[n].index(pose) for n in OF_FIGURE]
+    classes = [
+        OF_FIGURE[n].index(named[n]) if n != "pose" else UNNAMED if pose == OTHER_POSE else OF_FIGURE[n].index(pose) for n in OF_FIGURE
+    ]
     of_head = {**named, "freckles": "yes" if who.freckles else "no", "glasses": "yes" if who.glasses else "no",
                "facial hair": who.facial_hair, "mark": who.mark, "expression": who.expression, "view": view}  # fmt: skip
     head_classes = [OF_HEAD[n].index(of_head[n]) if n != "view" else HEAD_VIEWS.index(view) for n in OF_HEAD]

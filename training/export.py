@@ -80,9 +80,17 @@ def export(folder: Path, target: Path, facts: dict[str, Any]) -> None:
     """
     target.mkdir(parents=True, exist_ok=True)
     scene, head = trained(folder / "scene.pt", "scene"), trained(folder / "head.pt", "head")
-    _write(scene["scene"], {"x": torch.rand(1, 3, 176, 144)}, ["fine", "coarse", "features", "whole", "picture"], True, target / "scene.onnx")
+    _write(
+        scene["scene"], {"x": torch.rand(1, 3, 176, 144)}, ["fine", "coarse", "features", "whole", "picture"], True, target / "scene.onnx"
+    )
     _write(scene["figure"], {"seen": torch.rand(2, POOLED)}, ["named"], False, target / "figure.onnx")
-    _write(head["head"], {"x": torch.rand(1, 3, SIDE, SIDE), "context": torch.rand(1, CONTEXT)}, ["heat", "vector"], False, target / "head.onnx")
+    _write(
+        head["head"],
+        {"x": torch.rand(1, 3, SIDE, SIDE), "context": torch.rand(1, CONTEXT)},
+        ["heat", "vector"],
+        False,
+        target / "head.onnx",
+    )
     files = {name: (target / name).read_bytes() for name in ("scene.onnx", "figure.onnx", "head.onnx")}
     card = {
         "version": hashlib.sha256(b"".join(files.values())).hexdigest()[:12],
@@ -96,3 +104,9 @@ def export(folder: Path, target: Path, facts: dict[str, Any]) -> None:
         **facts,
     }  # fmt: skip
     (target / "card.json").write_text(json.dumps(card, indent=1) + "\n")
+
+
+def add_to_card(target: Path, facts: dict[str, Any]) -> None:
+    """Adds what is known only after the weights are written."""
+    card = json.loads((target / "card.json").read_text())
+    (target / "card.json").write_text(json.dumps({**card, **facts}, indent=1) + "\n")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import time
 from pathlib import Path
 from typing import Any
@@ -72,7 +71,7 @@ class Fit:
         state = {"nets": self.nets.state_dict(), "optimiser": self.optimiser.state_dict(), "mean": self.mean,
                  "trained": self.trained, "steps": self.steps}  # fmt: skip
         torch.save(state, self.checkpoint.with_suffix(".new"))
-        os.replace(self.checkpoint.with_suffix(".new"), self.checkpoint)
+        self.checkpoint.with_suffix(".new").replace(self.checkpoint)
 
     def losses(self, batch: dict[str, Tensor], weights: Tensor) -> Losses:
         if self.kind == "scene":

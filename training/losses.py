@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import torch
-import torch.nn.functional as F
 from torch import Tensor
+from torch.nn import functional
 
 from mosskeeper.core.reading.classes import FIGURE, JOINT_COUNT, OF_FIGURE, OF_HEAD, OF_PICTURE, PARTS
 from training.networks import FigureNet, HeadNet, SceneNet, landmarks_of, pooled
@@ -29,11 +29,13 @@ def _gaussians(at: Tensor, h: int, w: int, sigma: float) -> Tensor:
     return torch.exp(-((x - at[..., 0, None, None]) ** 2 + (y - at[..., 1, None, None]) ** 2) / (2 * sigma**2))
 
 
-def _classes(logits: Tensor, targets: Tensor, values: dict[str, tuple[str, ...]], weights: dict[str, float], smooth: float = 0.02) -> Tensor:
+def _classes(
+    logits: Tensor, targets: Tensor, values: dict[str, tuple[str, ...]], weights: dict[str, float], smooth: float = 0.02
+) -> Tensor:
     total = logits.new_zeros(())
     for i, (name, part) in enumerate(zip(values, torch.split(logits, [len(v) for v in values.values()], 1), strict=True)):
         if (targets[:, i] >= 0).any():
-            total = total + weights.get(name, 0.2) * F.cross_entropy(part, targets[:, i], ignore_index=-1, label_smoothing=smooth)
+            total = total + weights.get(name, 0.2) * functional.cross_entropy(part, targets[:, i], ignore_index=-1, label_smoothing=smooth)
     return total
 
 
@@ -43,15 +45,17 @@ def scene_losses(net: SceneNet, figures: FigureNet, batch: dict[str, Tensor], pa
     parts, n = batch["parts"].long(), len(PARTS)
     known = parts != OUTSIDE
     figure = (parts >= FIGURE.start) & (parts < FIGURE.stop) & known
-    out: Losses = {"parts": 1.5 * F.cross_entropy(fine[:, :n], parts, weight=part_weights, ignore_index=OUTSIDE)}
+    out: Losses = {"parts": 1.5 * functional.cross_entropy(fine[:, :n], parts, weight=part_weights, ignore_index=OUTSIDE)}
     depth = batch["depth"].float() / 255
     out["depth"] = 3 * ((fine[:, n] - depth).abs() * known).sum() / known.sum()
     inked = (figure & batch["coloured"][:, None, None])[:, None]
-    out["albedo"] = 2.5 * (F.smooth_l1_loss(fine[:, n + 1 : n + 4], batch["albedo"].float().permute(0, 3, 1, 2), beta=0.1, reduction="none")
+    out["albedo"] = 2.5 * (functional.smooth_l1_loss(fine[:, n + 1 : n + 4], batch["albedo"].float().permute(0, 3, 1, 2), beta=0.1, reduction="none")
                            * inked).sum() / (3 * inked.sum() + 1)  # fmt: skip
     cloth = torch.stack([(batch["cloth"] & 8) > 0, (batch["cloth"] & 16) > 0], 1).float()
-    out["cloth"] = 0.5 * (F.binary_cross_entropy_with_logits(fine[:, n + 4 : n + 6], cloth, reduction="none") * figure[:, None]).sum() / (
-        2 * figure.sum() + 1
+    out["cloth"] = (
+        0.5
+        * (functional.binary_cross_entropy_with_logits(fine[:, n + 4 : n + 6], cloth, reduction="none") * figure[:, None]).sum()
+        / (2 * figure.sum() + 1)
     )
     h, w = coarse.shape[2:]
     rows, numbers = batch["rows"], batch["numbers"]
@@ -65,7 +69,7 @@ def scene_losses(net: SceneNet, figures: FigureNet, batch: dict[str, Tensor], pa
         own = (batch["figures"][rows] == numbers[:, None, None]).float()
         y, xx = _grid(h, w)
         target = torch.stack([heads[:, 0, None, None] - xx, heads[:, 1, None, None] - y], 1) / _OFFSET
-        error = F.smooth_l1_loss(coarse[rows, JOINT_COUNT + 1 : JOINT_COUNT + 3], target, beta=0.2, reduction="none").sum(1)
+        error = functional.smooth_l1_loss(coarse[rows, JOINT_COUNT + 1 : JOINT_COUNT + 3], target, beta=0.2, reduction="none").sum(1)
         out["offset"] = 0.5 * (error * own).sum() / (own.sum() + 1)
         near = bumps > 0.3
         size = (coarse[rows, JOINT_COUNT + 3] - torch.log(batch["heads"][:, 2] / SIZE)[:, None, None]).abs()
@@ -73,7 +77,7 @@ def scene_losses(net: SceneNet, figures: FigureNet, batch: dict[str, Tensor], pa
     logit = coarse[:, JOINT_COUNT]
     p = torch.sigmoid(logit)
     positive = (head_map > 0.9).float()
-    focal = positive * (1 - p) ** 2 * F.softplus(-logit) + (1 - positive) * (1 - head_map) ** 4 * p**2 * F.softplus(logit)
+    focal = positive * (1 - p) ** 2 * functional.softplus(-logit) + (1 - positive) * (1 - head_map) ** 4 * p**2 * functional.softplus(logit)
     out["heads"] = focal.sum() / (positive.sum() + 1)
     out["picture"] = _classes(picture, batch["of_picture"], dict(OF_PICTURE), {"place": 0.4, "finish": 0.3})
     return out
@@ -96,7 +100,7 @@ def _figure_losses(
     logits = figures(pooled(x, *seen, batch["masks"], rows))
     named = logits[:, :-JOINT_COUNT]
     out["figure"] = _classes(named, batch["classes"], dict(OF_FIGURE), _OF_FIGURE)
-    out["seen"] = 0.4 * F.binary_cross_entropy_with_logits(logits[:, -JOINT_COUNT:], (state == 2).float())
+    out["seen"] = 0.4 * functional.binary_cross_entropy_with_logits(logits[:, -JOINT_COUNT:], (state == 2).float())
     return out
 
 
@@ -114,14 +118,14 @@ def head_losses(net: HeadNet, batch: dict[str, Tensor]) -> Losses:
     out: Losses = {
         "marks": 0.25 * (-(target * log_p).sum(2) * weight).sum() / weight.sum(),
         "places": 12 * ((found - at).abs().sum(2) * weight).sum() / weight.sum(),
-        "seen": 0.4 * F.binary_cross_entropy_with_logits(seen, (state == 2).float()),
+        "seen": 0.4 * functional.binary_cross_entropy_with_logits(seen, (state == 2).float()),
         "classes": _classes(classes, batch["classes"], dict(OF_HEAD), _OF_HEAD),
-        "face": 0.7 * F.smooth_l1_loss(face, batch["face"], beta=0.5),
-        "held": 1.5 * F.smooth_l1_loss(held, batch["held"], beta=0.1),
+        "face": 0.7 * functional.smooth_l1_loss(face, batch["face"], beta=0.5),
+        "held": 1.5 * functional.smooth_l1_loss(held, batch["held"], beta=0.1),
         "identity": 0.5 * contrast(identity, batch["person"]),
     }
     inked = batch["coloured"][:, None].float()
-    out["colours"] = 2.5 * (F.smooth_l1_loss(colours, batch["colours"].flatten(1), beta=0.15, reduction="none") * inked).mean()
+    out["colours"] = 2.5 * (functional.smooth_l1_loss(colours, batch["colours"].flatten(1), beta=0.15, reduction="none") * inked).mean()
     return out
 
 

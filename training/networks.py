@@ -7,8 +7,8 @@ for object detection", 2017; figures by offsets to their heads after Cheng et al
 from __future__ import annotations
 
 import torch
-import torch.nn.functional as F
 from torch import Tensor, nn
+from torch.nn import functional
 
 from mosskeeper.core.reading.classes import (
     FIGURE,
@@ -44,7 +44,7 @@ class _Residual(nn.Module):
         self.f = nn.Sequential(_conv(c, c), _conv(c, c, act=False))
 
     def forward(self, x: Tensor) -> Tensor:
-        return F.relu(x + self.f(x))
+        return functional.relu(x + self.f(x))
 
 
 class _Inverted(nn.Module):
@@ -66,7 +66,7 @@ class _Fuse(nn.Module):
         self.mix = _conv(out, out, 3, groups=4)
 
     def forward(self, coarse: Tensor, fine: Tensor) -> Tensor:
-        up = F.interpolate(self.a(coarse), scale_factor=2.0, mode="bilinear", align_corners=False)
+        up = functional.interpolate(self.a(coarse), scale_factor=2.0, mode="bilinear", align_corners=False)
         return self.mix(up + self.b(fine))
 
 
@@ -115,16 +115,16 @@ class SceneNet(nn.Module):
     def forward(self, x: Tensor) -> tuple[Tensor, Tensor, Tensor, Tensor, Tensor]:
         a, b, c, d = self.trunk(x)
         u = self.f2(self.f3(d, c), b)
-        up = F.interpolate(self.up(u), scale_factor=2.0, mode="bilinear", align_corners=False)
-        fine = self.fine(F.relu(up + self.skip(a)))
+        up = functional.interpolate(self.up(u), scale_factor=2.0, mode="bilinear", align_corners=False)
+        fine = self.fine(functional.relu(up + self.skip(a)))
         coarse, features = self.coarse(u), self.features(u)
         whole = self.whole(_means(d))
-        parts = torch.softmax(F.avg_pool2d(fine[:, : len(PARTS)], 2), 1)
+        parts = torch.softmax(functional.avg_pool2d(fine[:, : len(PARTS)], 2), 1)
         place, beast = parts[:, :3].sum(1, keepdim=True), parts[:, -1:]
         pooled = [(features * w).mean((2, 3)) / (w.mean((2, 3)) + 1e-3) for w in (place, beast)]
-        small = F.avg_pool2d(x, 4)
+        small = functional.avg_pool2d(x, 4)
         light = [(small * place).mean((2, 3)) / (place.mean((2, 3)) + 1e-3), small.mean((2, 3)), (small * small).mean((2, 3))]
-        edge = F.avg_pool2d((x[:, :, 1:] - x[:, :, :-1]).abs(), 4).mean((2, 3))
+        edge = functional.avg_pool2d((x[:, :, 1:] - x[:, :, :-1]).abs(), 4).mean((2, 3))
         picture = self.picture(torch.cat([whole, *pooled, features.amax((2, 3)), *light, edge], 1))
         return fine, coarse, features, whole, picture
 
@@ -134,8 +134,8 @@ def pooled(x: Tensor, fine: Tensor, coarse: Tensor, features: Tensor, whole: Ten
 
     mask : (M, h, w) 0…1 at a quarter of the picture's size. rows : (M,) which picture of the batch each is in.
     """
-    small = F.avg_pool2d(x, 4)[rows]
-    half = F.avg_pool2d(fine, 2)[rows]
+    small = functional.avg_pool2d(x, 4)[rows]
+    half = functional.avg_pool2d(fine, 2)[rows]
     parts = torch.softmax(half[:, : len(PARTS)], 1)[:, FIGURE] * mask[:, None]
     albedo = half[:, len(PARTS) + 1 : len(PARTS) + 4]
     seen = features[rows]
@@ -152,7 +152,7 @@ def pooled(x: Tensor, fine: Tensor, coarse: Tensor, features: Tensor, whole: Ten
 
 def joints_of(coarse: Tensor, mask: Tensor) -> Tensor:
     """(M, 2·joints) where each figure's joints are, from the middle of the figure, in figure heights."""
-    m, _, h, w = coarse.shape
+    _, _, h, w = coarse.shape
     logits = coarse[:, :JOINT_COUNT] - 6.0 * (1 - mask[:, None])
     p = torch.softmax(logits.flatten(2), 2)
     y, x = torch.meshgrid(torch.arange(h, dtype=p.dtype), torch.arange(w, dtype=p.dtype), indexing="ij")

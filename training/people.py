@@ -116,7 +116,9 @@ def _random_pose(rng: Rng) -> Pose:
         upper = abs(rng.normal(0, 24)) - 4
         return (upper, upper + rng.normal(-6, 24), rng.uniform(0.75, 1), rng.uniform(0.8, 1))
 
-    return Pose(arm(), arm(), leg(), leg(), rng.normal(0, 7), rng.normal(0, 8), rng.uniform(-0.95, 0.95), rng.normal(0, 5), rng.normal(0, 4))
+    return Pose(
+        arm(), arm(), leg(), leg(), rng.normal(0, 7), rng.normal(0, 8), rng.uniform(-0.95, 0.95), rng.normal(0, 5), rng.normal(0, 4)
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,7 +146,9 @@ def scene(rng: Rng, finish: str | None = None, place: str | None = None) -> Scen
         time=_pick(rng, ATTRIBUTES["time"].values),
         weather="clear" if rng.uniform() < 0.5 else _pick(rng, ATTRIBUTES["weather"].values),
         light="plain light" if rng.uniform() < 0.55 else _pick(rng, ATTRIBUTES["light"].values),
-        finish=(finish or _pick(rng, finishes),) if finish or rng.uniform() < 0.88 else tuple(rng.choice(finishes, 2, replace=False).tolist()),
+        finish=(finish or _pick(rng, finishes),)
+        if finish or rng.uniform() < 0.88
+        else tuple(rng.choice(finishes, 2, replace=False).tolist()),
     )
 
 

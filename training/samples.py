@@ -91,7 +91,9 @@ def scene(corpus: Corpus, index: int, size: tuple[int, int], rng: Rng | None) ->
             if len(own) > 3:
                 low, high = own.min(0) - head[n, 2] * 2, own.max(0) + head[n, 2]
                 centre = tuple((low + high) / 2 + rng.normal(size=2) * head[n, 2] * 0.5)
-                scale = float(np.clip(min(width / (high - low)[0], height / (high - low)[1]) * np.exp(rng.normal() * 0.12), fit * 0.8, fit * 2.2))
+                scale = float(
+                    np.clip(min(width / (high - low)[0], height / (high - low)[1]) * np.exp(rng.normal() * 0.12), fit * 0.8, fit * 2.2)
+                )
     matrix = affine(centre, size, scale, turn, flip)
     x = resampled(image, matrix, size, border)
     half = np.diag([0.5, 0.5]) @ matrix
@@ -102,7 +104,12 @@ def scene(corpus: Corpus, index: int, size: tuple[int, int], rng: Rng | None) ->
         source = np.asarray(shard[name][i])
         return cv2.warpAffine(source, half, small, flags=cv2.INTER_NEAREST, borderMode=cv2.BORDER_CONSTANT, borderValue=(beyond,) * 3)
 
-    parts, packed, depth, albedo = mapped("parts", OUTSIDE if border == cv2.BORDER_REPLICATE else 0), mapped("figures", 0), mapped("depth", 0), mapped("albedo", 0)
+    parts, packed, depth, albedo = (
+        mapped("parts", OUTSIDE if border == cv2.BORDER_REPLICATE else 0),
+        mapped("figures", 0),
+        mapped("depth", 0),
+        mapped("albedo", 0),
+    )
     of_picture = np.asarray(shard["of_picture"][i], np.int64).copy()
     if shard["blended"][i]:
         of_picture[_PICTURE.index("finish")] = UNNAMED
@@ -117,7 +124,9 @@ def scene(corpus: Corpus, index: int, size: tuple[int, int], rng: Rng | None) ->
     inside = ((joints >= 0) & (joints < [width, height])).all(2)
     heads = np.concatenate([head[:count, :2] @ matrix[:, :2].T + matrix[:, 2], head[:count, 2:] * 2 * scale], 1).astype(np.float32)
     quarter = figures[1::2, 1::2]
-    masks = np.stack([cv2.resize((figures == n + 1).astype(np.float32), (width // 4, height // 4), interpolation=cv2.INTER_AREA) for n in range(count)])
+    masks = np.stack(
+        [cv2.resize((figures == n + 1).astype(np.float32), (width // 4, height // 4), interpolation=cv2.INTER_AREA) for n in range(count)]
+    )
     keep = np.flatnonzero(masks.sum((1, 2)) >= 8)
     lab = rgb_to_lab(albedo.astype(np.float32) / 255) / np.float32(LAB)
     return {
@@ -157,7 +166,10 @@ def _disturbed(
 
 def scene_batch(corpus: Corpus, indices: NDArray[np.int64], size: tuple[int, int], rng: Rng | None) -> Batch:
     rows = [scene(corpus, int(n), size, rng) for n in indices]
-    batch: Batch = {name: np.stack([row[name] for row in rows]) for name in ("x", "parts", "depth", "albedo", "cloth", "figures", "coloured", "of_picture")}
+    batch: Batch = {
+        name: np.stack([row[name] for row in rows])
+        for name in ("x", "parts", "depth", "albedo", "cloth", "figures", "coloured", "of_picture")
+    }
     for name in ("joints", "state", "heads", "numbers", "masks", "classes"):
         batch[name] = np.concatenate([row[name] for row in rows])
     batch["rows"] = np.concatenate([np.full(len(row["numbers"]), n, np.int64) for n, row in enumerate(rows)])

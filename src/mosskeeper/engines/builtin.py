@@ -12,6 +12,7 @@ from mosskeeper.core.diffusion.structure import ROLES
 from mosskeeper.core.diffusion.take import EXEMPLARS, make_take
 from mosskeeper.core.diffusion.take import Progress as TakeProgress
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
+from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import SIDE_MULTIPLE, SIZES, Recipe, Role, Sampler
 from mosskeeper.engines.contract import Capabilities, Estimate, Progress
 
@@ -43,6 +44,7 @@ class BuiltinEngine:
         recipe: Recipe,
         seed: int,
         pictures: Mapping[str, NDArray[np.uint8]],
+        readings: Mapping[str, Reading],
         report: Callable[[Progress], None],
         should_stop: Callable[[], bool],
     ) -> NDArray[np.uint8]:
@@ -51,4 +53,4 @@ class BuiltinEngine:
         def pass_on(p: TakeProgress) -> None:
             report(Progress(p.step, p.steps, p.preview))
 
-        return make_take(known, seed, pictures, pass_on, should_stop).image
+        return make_take(known, seed, pictures, pass_on, should_stop, readings).image

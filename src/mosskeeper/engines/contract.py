@@ -9,6 +9,7 @@ from typing import Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Recipe
 
 
@@ -54,10 +55,14 @@ class Engine(Protocol):
         recipe: Recipe,
         seed: int,
         pictures: Mapping[str, NDArray[np.uint8]],
+        readings: Mapping[str, Reading],
         report: Callable[[Progress], None],
         should_stop: Callable[[], bool],
     ) -> NDArray[np.uint8]:
-        """One picture (H, W, 3) uint8. Raises `Stopped` soon after `should_stop` says so."""
+        """One picture (H, W, 3) uint8. Raises `Stopped` soon after `should_stop` says so.
+
+        pictures : by the names in the recipe. readings : what a reader saw in those of cues; an engine may look for itself.
+        """
         ...
 
 

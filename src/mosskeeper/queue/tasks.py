@@ -18,7 +18,7 @@ from mosskeeper.core.errors import ArtistError, Stopped
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.engines import engine_for
 from mosskeeper.engines.contract import Progress
-from mosskeeper.studio import runs
+from mosskeeper.studio import readings, runs
 
 log = logging.getLogger(__name__)
 MAKE_TAKES = "make_takes"
@@ -50,14 +50,16 @@ def make_takes(context: JobContext, run_id: int) -> None:
             return
         recipe, missing = begun
         pictures = runs.cue_pixels(session, recipe)
+        seen = readings.of_recipe(session, recipe)
     engine = engine_for(recipe.engine)
     try:
         for place, seed in missing:
             started = time.monotonic()
             report, should_stop = _watch(context, sessions, run_id, place, recipe)
-            image = engine.generate(recipe.with_seed(seed), seed, pictures, report, should_stop)
+            image = engine.generate(recipe.with_seed(seed), seed, pictures, seen, report, should_stop)
             with sessions.begin() as session:
-                runs.store_take(session, run_id, place, seed, image, time.monotonic() - started)
+                sha256 = runs.store_take(session, run_id, place, seed, image, time.monotonic() - started)
+            _look_at(sessions, sha256)
         _finish(sessions, run_id, "done")
     except Stopped:
         if context.abort_reason() == AbortReason.SHUTDOWN:
@@ -72,6 +74,15 @@ def make_takes(context: JobContext, run_id: int) -> None:
     except Exception:
         log.exception("run %s failed", run_id)
         _finish(sessions, run_id, "failed", f"Something broke inside the engine; nothing of yours is lost. The log names run {run_id}.")
+
+
+def _look_at(sessions: sessionmaker[Session], sha256: str) -> None:
+    """Reads a new take, so that nobody waits for it later. The take stands, whatever comes of this."""
+    try:
+        with sessions.begin() as session:
+            readings.of_picture(session, sha256)
+    except Exception:
+        log.exception("picture %s could not be read", sha256)
 
 
 def _finish(sessions: sessionmaker[Session], run_id: int, state: str, message: str = "") -> None:

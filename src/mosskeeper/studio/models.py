@@ -47,6 +47,17 @@ class Picture(Base):
     created_at: Mapped[datetime] = _now()
 
 
+class StoredReading(Base):
+    """What a reader saw in a picture, and where the artist placed points by hand."""
+
+    __tablename__ = "readings"
+    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256"), primary_key=True)
+    version: Mapped[str] = mapped_column(String(40))  # of readers and format: others are read anew
+    body: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    arrays: Mapped[bytes] = mapped_column(LargeBinary)
+    placed: Mapped[list[list[float] | None] | None] = mapped_column(JSONB(none_as_null=True))  # 18 joints, shares of width and height
+
+
 class Story(Base):
     __tablename__ = "stories"
     id: Mapped[int] = mapped_column(primary_key=True)

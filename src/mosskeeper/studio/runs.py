@@ -138,17 +138,18 @@ def stop_requested(session: Session, run_id: int) -> bool:
     return session.scalar(select(Run.state).where(Run.id == run_id)) != "running"
 
 
-def store_take(session: Session, run_id: int, place: int, seed: int, image: NDArray[np.uint8], seconds: float) -> None:
-    """Stores one take; a second time it changes nothing."""
+def store_take(session: Session, run_id: int, place: int, seed: int, image: NDArray[np.uint8], seconds: float) -> str:
+    """Stores one take and gives the name of its picture; a second time it changes nothing."""
     run = find(session, run_id)
     session.execute(select(Shot.id).where(Shot.id == run.shot_id).with_for_update())
-    taken = session.scalar(select(Take.id).where(Take.run_id == run_id, Take.place == place))
-    if taken is None:
+    sha256 = session.scalar(select(Take.picture_sha256).where(Take.run_id == run_id, Take.place == place))
+    if sha256 is None:
         number = (session.scalar(select(func.max(Take.number)).where(Take.shot_id == run.shot_id)) or 0) + 1
-        picture = pictures.store(session, image, f"{run.shot.name}, take {number}", "take")
+        sha256 = pictures.store(session, image, f"{run.shot.name}, take {number}", "take").sha256
         session.add(Take(shot_id=run.shot_id, run_id=run_id, place=place, number=number, seed=seed,
-                         picture_sha256=picture.sha256, seconds=seconds))  # fmt: skip
+                         picture_sha256=sha256, seconds=seconds))  # fmt: skip
     announce(session, run.shot_id)
+    return sha256
 
 
 def finish(session: Session, run_id: int, state: str, message: str = "") -> None:

@@ -7,13 +7,14 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
+from mosskeeper.core.continuity.drift import Drift
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.words.understand import Span, understand
 from mosskeeper.engines import ENGINES, engine_for
 from mosskeeper.engines.contract import misfits
-from mosskeeper.studio import runs, shots, takes
+from mosskeeper.studio import readings, runs, shots, takes
 from mosskeeper.studio.models import Anchor, Run, Shot, Take
 from mosskeeper.web.forms import FIELDS
 from mosskeeper.web.render import fragment, part
@@ -37,6 +38,7 @@ class Table:
     aside: int = 0  # takes put aside
     seconds: float = 0.0
     sparks: float = 0.0
+    drift: Drift | None = None
     problems: dict[str, str] = field(default_factory=dict)
 
     @property
@@ -63,6 +65,8 @@ def gather(session: Session, shot_id: int, take_id: int | None = None, compare: 
         compare if compare in ("side", "swipe") else "", show_aside,
     )  # fmt: skip
     table.aside = sum(t.put_aside for t in made)
+    if shown is not None:
+        table.drift = readings.drift_of(session, shown.picture_sha256, shot.character_id)
     price(session, table, recipe)
     return table
 
@@ -106,7 +110,7 @@ def context(table: Table) -> dict[str, Any]:
     order = table.takes
     at = next((i for i, t in enumerate(order) if table.shown and t.id == table.shown.id), None)
     return {
-        "t": table, "shot": table.shot, "recipe": table.recipe, "shapes": SHAPES, "engines": list(ENGINES.values()),
+        "t": table, "drift": table.drift, "shot": table.shot, "recipe": table.recipe, "shapes": SHAPES, "engines": list(ENGINES.values()),
         "styles": list(FINISHES), "capabilities": engine.capabilities(), "misfits": misfits(table.recipe, engine),
         "newer": order[at - 1] if at else None, "older": order[at + 1] if at is not None and at + 1 < len(order) else None,
         **words_context(table.recipe),

@@ -10,14 +10,15 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from mosskeeper.core.pictures.colour import rgb_to_lab
+from mosskeeper.core.reading.photo_reader import LIMIT
 from mosskeeper.core.reading.reading import SURE, FigureRead
 from mosskeeper.core.reading.weights import card
 
 PARTS = ("look", "hair", "eyes", "skin", "face shape", "marks")
 _MARKS = ("freckles", "glasses", "facial hair", "mark")
+_PHOTO = 128  # numbers of an identity that the reader of photographs gives
 _CHANGED = 1.0  # from which a part is told as changed
 
 
@@ -78,19 +79,29 @@ def drift(subject: FigureRead | None, anchors: Iterable[FigureRead | None]) -> D
     """How far a subject is from the nearest of its anchors; None where no face was read in it, or in any anchor."""
     if subject is None or not _comparable(subject):
         return None
-    found = [between(subject, anchor) for anchor in anchors if anchor is not None and _comparable(anchor)]
+    found = [between(subject, anchor) for anchor in anchors if anchor is not None and _comparable(anchor) and _alike(subject, anchor)]
     return min(found, key=lambda one: one.distance) if found else None
 
 
 def between(a: FigureRead, b: FigureRead) -> Drift:
-    """The distance of two figures whose faces were read."""
+    """The distance of two figures whose faces were read by the same reader.
+
+    Raises ValueError where they were read by different ones: their identities cannot be compared.
+    """
+    assert a.identity is not None and b.identity is not None
+    if len(a.identity) != len(b.identity):
+        raise ValueError("faces that different readers read cannot be compared")
+    if len(a.identity) == _PHOTO:
+        return Drift(float(np.linalg.norm(a.identity - b.identity)) / LIMIT, {})
     told = card().identity
     parts = raw_parts(a, b)
     distance = (combined(parts, told["weights"]) - told["floor"]) / (told["limit"] - told["floor"])
     return Drift(max(0.0, distance), {name: value / told["usual"][name] for name, value in parts.items()})
 
 
+def _alike(a: FigureRead, b: FigureRead) -> bool:
+    return a.identity is not None and b.identity is not None and len(a.identity) == len(b.identity)
+
+
 def _comparable(figure: FigureRead) -> bool:
     return figure.identity is not None and figure.face_sure >= SURE * 0.5
-
-

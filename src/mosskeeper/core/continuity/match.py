@@ -98,7 +98,7 @@ def _palette(a: Reading, b: Reading) -> float:
 
 def _face(a: FigureRead | None, b: FigureRead | None) -> float | None:
     found = drift(b, [a])
-    return None if found is None else 0.5 ** found.distance
+    return None if found is None else 0.5**found.distance
 
 
 def agreement(a: Mapping[str, float], b: Mapping[str, float]) -> float:
@@ -149,14 +149,14 @@ def _pose(wanted: NDArray[np.float64] | None, got: NDArray[np.float64] | None, s
 
 def _about_neck(joints: NDArray[np.float64]) -> NDArray[np.float64]:
     neck = joints[AT["neck"]]
-    return joints - (neck if np.isfinite(neck).all() else np.nanmean(joints, axis=0))
+    return np.asarray(joints - (neck if np.isfinite(neck).all() else np.nanmean(joints, axis=0)))
 
 
 def _depth(wanted: F32 | None, got: F32 | None) -> float | None:
     if wanted is None or got is None:
         return None
     h, w = got.shape
-    return max(0.0, rank_correlation(cv2.resize(wanted, (w, h), interpolation=cv2.INTER_AREA), got))
+    return max(0.0, rank_correlation(np.asarray(cv2.resize(wanted, (w, h), interpolation=cv2.INTER_AREA), np.float32), got))
 
 
 def _sketch(source: NDArray[np.uint8], picture: NDArray[np.uint8]) -> float | None:

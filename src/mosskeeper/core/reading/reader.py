@@ -15,7 +15,7 @@ from mosskeeper.core.reading.classes import PARTS, UNKNOWN
 from mosskeeper.core.reading.head_crop import context_of
 from mosskeeper.core.reading.head_pass import Close, look_closely
 from mosskeeper.core.reading.palette import read_palette
-from mosskeeper.core.reading.reading import SURE, FigureRead, Reading, Rgb
+from mosskeeper.core.reading.reading import FigureRead, Reading, Rgb
 from mosskeeper.core.reading.scene_pass import Found, Seen, look
 from mosskeeper.core.reading.weights import Weights, shipped
 
@@ -25,6 +25,7 @@ _LARGEST = 1400  # px of the longer side from which heads are cut; larger pictur
 _WORTH_SAYING = 0.04  # confidence below which a value is not told
 _HUE = 9.0  # Lab units over which a colour's names grow less likely
 _SMALL_HEAD = 9.0  # px
+_FINER = 4  # how much the part map is enlarged
 _NAMED_COLOURS = {"skin": SKINS, "hair colour": HAIR_COLOURS, "eyes": EYE_COLOURS, "colour": CLOTH, "trim": CLOTH}
 
 
@@ -43,9 +44,8 @@ def read(picture: NDArray[np.uint8], weights: Weights | None = None) -> Reading:
     if not figures:
         return Reading(read_palette(rgb), told, depth=seen.depth, parts=_parts(seen), reader="drawings", version=weights.card.version)
     main = figures[0]
-    joints = np.where(main.joint_confidence[:, None] >= SURE, main.joints, np.nan)
     return Reading(
-        read_palette(rgb), {**told, **main.attributes}, main.face, main.colours, joints, seen.depth, _parts(seen), figures, "drawings",
+        read_palette(rgb), {**told, **main.attributes}, main.face, main.colours, main.sure_joints, seen.depth, _parts(seen), figures, "drawings",
         weights.card.version,
     )  # fmt: skip
 
@@ -59,7 +59,10 @@ def _reduced(rgb_u8: NDArray[np.uint8]) -> NDArray[np.uint8]:
 
 
 def _parts(seen: Seen) -> NDArray[np.uint8]:
-    return seen.parts.argmax(0).astype(np.uint8)
+    """The part map, enlarged before it is decided, so that its borders are smooth."""
+    _, h, w = seen.parts.shape
+    fine = cv2.resize(np.ascontiguousarray(seen.parts.transpose(1, 2, 0)), (w * _FINER, h * _FINER), interpolation=cv2.INTER_LINEAR)
+    return np.asarray(fine.argmax(2), np.uint8)
 
 
 def _figure(rgb_u8: NDArray[np.uint8], found: Found, context: F32, weights: Weights) -> FigureRead:

@@ -44,9 +44,9 @@ class FigureRead:
     face_sure: float = 0.0
 
     @property
-    def joints_read(self) -> int:
-        """How many joints are taken as read."""
-        return int((self.joint_confidence >= SURE).sum())
+    def sure_joints(self) -> NDArray[np.float64]:
+        """(18, 2), NaN where a joint was not surely read."""
+        return np.where(self.joint_confidence[:, None] >= SURE, self.joints, np.nan)
 
 
 @dataclass(frozen=True)

@@ -69,7 +69,8 @@ def look(rgb_u8: NDArray[np.uint8], weights: Weights, area: int = AREA) -> Seen:
     seen = Seen(parts, np.clip(fine[0, n], 0, 1), np.asarray(lab, np.float32), picture[0], [])
     owned = _figures(parts, coarse[0])
     if owned:
-        masks = np.stack([cv2.resize(mask, (w // _CELL, h // _CELL), interpolation=cv2.INTER_AREA) for _, _, mask in owned])
+        quarters = [cv2.resize(mask, (w // _CELL, h // _CELL), interpolation=cv2.INTER_AREA) for _, _, mask in owned]
+        masks = np.asarray(np.stack(quarters), np.float32)
         vectors = _pooled(x, fine, coarse, features, whole, masks)
         logits = weights.run("figure", seen=vectors)[0]
         scale = np.array([width / w, height / h])
@@ -175,7 +176,7 @@ def _joints(coarse: F32, mask: F32, head: tuple[float, float, float]) -> tuple[N
     maps = _softmax(coarse[:JOINT_COUNT].reshape(JOINT_COUNT, -1), 1).reshape(JOINT_COUNT, h, w) * (0.02 + near)
     at, peaks = np.zeros((JOINT_COUNT, 2)), np.zeros(JOINT_COUNT, np.float32)
     for k, one in enumerate(maps):
-        y, x = np.unravel_index(int(one.argmax()), one.shape)
+        y, x = divmod(int(one.argmax()), w)
         y0, y1, x0, x1 = max(y - 2, 0), min(y + 3, h), max(x - 2, 0), min(x + 3, w)
         window = one[y0:y1, x0:x1]
         total = float(window.sum()) + 1e-9

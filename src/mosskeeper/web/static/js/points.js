@@ -1,0 +1,89 @@
+// Joints of a figure, dragged by mouse, touch or keys; saved as soon as one was moved.
+const main = document.getElementById("main");
+const STEP = 0.004;
+
+const skeleton = () => document.getElementById("skeleton");
+const joints = () => [...skeleton().querySelectorAll(".joint")];
+
+function move(joint, x, y) {
+  const box = skeleton().viewBox.baseVal;
+  joint.setAttribute("cx", Math.min(Math.max(x, 0), box.width));
+  joint.setAttribute("cy", Math.min(Math.max(y, 0), box.height));
+  joint.classList.remove("unsure");
+  for (const bone of skeleton().querySelectorAll(`[data-a="${joint.dataset.joint}"], [data-b="${joint.dataset.joint}"]`)) {
+    const end = bone.dataset.a === joint.dataset.joint ? "1" : "2";
+    bone.setAttribute(`x${end}`, joint.getAttribute("cx"));
+    bone.setAttribute(`y${end}`, joint.getAttribute("cy"));
+  }
+}
+
+function save() {
+  const box = skeleton().viewBox.baseVal;
+  const points = joints().map((j) => (j.classList.contains("unsure") ? null : [+j.getAttribute("cx") / box.width, +j.getAttribute("cy") / box.height]));
+  const focused = document.activeElement?.dataset?.joint;
+  htmx.ajax("POST", skeleton().dataset.address, { target: "#main", values: { points: JSON.stringify(points) } }).then(() => {
+    if (focused !== undefined) joints()[focused]?.focus();
+  });
+}
+
+main.addEventListener("pointerdown", (event) => {
+  const joint = event.target.closest(".joint");
+  if (!joint || event.button) return;
+  event.preventDefault();
+  joint.focus();
+  joint.setPointerCapture(event.pointerId);
+  let moved = false;
+  const follow = (e) => {
+    const at = new DOMPoint(e.clientX, e.clientY).matrixTransform(skeleton().getScreenCTM().inverse());
+    move(joint, at.x, at.y);
+    moved = true;
+  };
+  const end = () => {
+    joint.removeEventListener("pointermove", follow);
+    if (moved) save();
+  };
+  joint.addEventListener("pointermove", follow);
+  joint.addEventListener("pointerup", end, { once: true });
+  joint.addEventListener("pointercancel", end, { once: true });
+});
+
+main.addEventListener("keydown", (event) => {
+  const joint = event.target.closest?.(".joint");
+  if (!joint) return;
+  const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+  if (by) {
+    event.preventDefault();
+    const box = skeleton().viewBox.baseVal;
+    const step = STEP * (event.shiftKey ? 5 : 1) * Math.max(box.width, box.height);
+    move(joint, +joint.getAttribute("cx") + by[0] * step, +joint.getAttribute("cy") + by[1] * step);
+    joint.dataset.moved = "yes";
+  } else if (event.key === "Delete" || event.key === "Backspace") {
+    event.preventDefault();
+    joint.classList.add("unsure");
+    save();
+  }
+});
+
+main.addEventListener("keyup", (event) => {
+  const joint = event.target.closest?.(".joint");
+  if (joint?.dataset.moved && event.key.startsWith("Arrow")) {
+    delete joint.dataset.moved;
+    save();
+  }
+});
+
+main.addEventListener("click", (event) => {
+  const map = event.target.closest("[data-map]");
+  if (map) {
+    const image = document.getElementById("read-image");
+    image.src = map.dataset.map || image.dataset.picture;
+    for (const button of main.querySelectorAll("[data-map]")) button.classList.toggle("on", button === map);
+  }
+  const bones = event.target.closest("[data-bones]");
+  if (bones) skeleton().classList.toggle("hidden", !bones.classList.toggle("on"));
+  const copy = event.target.closest("[data-copy]");
+  if (copy) {
+    navigator.clipboard?.writeText(copy.parentElement.querySelector(".written-words").textContent);
+    copy.textContent = "copied";
+  }
+});

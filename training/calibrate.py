@@ -1,0 +1,112 @@
+"""Fits the identity distance on persons that the networks never saw: how much each part counts, and where the limit is."""
+
+from __future__ import annotations
+
+import multiprocessing
+from pathlib import Path
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from mosskeeper.core.continuity.drift import PARTS, raw_parts
+from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.reading.reader import read
+from mosskeeper.core.reading.reading import FigureRead, Reading
+from mosskeeper.core.reading.weights import Weights
+from training.drawings import Population
+from training.people import person, picture, scene
+
+CALIBRATED_ON = Population(seed=733, persons=60, each=5)
+_USUAL = 90  # per cent of the readings of one person that stay within 1.0 of a part
+_ROUNDS, _STEP = 4000, 0.05
+_SIZE = (384, 480)
+_weights: Weights | None = None
+
+
+def _start(folder: Path) -> None:
+    global _weights
+    cv2.setNumThreads(1)
+    _weights = Weights(folder)
+
+
+def matched(reading: Reading, x: float, y: float, height: float) -> FigureRead | None:
+    """The figure of a reading whose head is at a place (shares), if one is."""
+    near = [f for f in reading.figures if f.head is not None and np.hypot(f.head[0] - x, f.head[1] - y) < height * 0.6]
+    return near[0] if near else None
+
+
+def _read_one(task: tuple[int, int, int]) -> FigureRead | None:
+    seed, number, n = task
+    rng = np.random.default_rng([seed, 9, number, n])
+    described, _ = picture(person(seed, number), [], scene(rng), rng)
+    drawing = draw(described, _SIZE)
+    x, y, radius = drawing.head
+    w, h = _SIZE
+    if not (0 < x < w and 0 < y < h):
+        return None
+    return matched(read(drawing.image, _weights), x / w, y / h, 2 * radius / h)
+
+
+def read_persons(folder: Path, population: Population, workers: int = 2) -> list[tuple[int, FigureRead]]:
+    """(person, reading) of a population, each alone in its pictures."""
+    tasks = [(population.seed, number, n) for number in range(population.persons) for n in range(population.each)]
+    with multiprocessing.Pool(workers, _start, (folder,)) as pool:
+        read_all = pool.map(_read_one, tasks, chunksize=8)
+    return [(task[1], figure) for task, figure in zip(tasks, read_all, strict=True) if figure is not None and figure.identity is not None]
+
+
+def pairs(found: list[tuple[int, FigureRead]]) -> tuple[NDArray[np.float64], NDArray[np.bool_], NDArray[np.bool_]]:
+    """(P, parts) distances of all pairs, whether they are one person, and whether they are siblings."""
+    rows, same, siblings = [], [], []
+    for i, (one, a) in enumerate(found):
+        for other, b in found[i + 1 :]:
+            parts = raw_parts(a, b)
+            rows.append([parts.get(name, 0.0) for name in PARTS])
+            same.append(one == other)
+            siblings.append(one // 2 == other // 2 and one != other)
+    return np.array(rows), np.array(same), np.array(siblings)
+
+
+def fitted(rows: NDArray[np.float64], same: NDArray[np.bool_], siblings: NDArray[np.bool_]) -> dict[str, Any]:
+    """Weights of the parts by logistic regression without negative weights, and the limit of equal error.
+
+    One person, siblings and strangers count as much as each other.
+    """
+    scale = rows.std(0) + 1e-9
+    x = rows / scale
+    weight = np.where(
+        same, 1 / max(same.sum(), 1), np.where(siblings, 0.5 / max(siblings.sum(), 1), 0.5 / max((~same & ~siblings).sum(), 1))
+    )
+    w, b = np.ones(rows.shape[1]), -3.0
+    for _ in range(_ROUNDS):
+        p = 1 / (1 + np.exp(-(x @ w + b)))
+        error = (p - ~same) * weight
+        w = np.maximum(w - _STEP * (x.T @ error), 0.0)
+        b -= _STEP * error.sum()
+    weights = w / scale
+    distance = rows @ weights
+    others = ~same & ~siblings
+    usual = np.percentile(rows[same], _USUAL, axis=0)
+    return {
+        "weights": dict(zip(PARTS, map(float, weights), strict=True)),
+        "limit": equal_error(distance[same], distance[others]),
+        "floor": float(np.percentile(distance[same], 2)),
+        "usual": {name: max(float(value), 1e-3) for name, value in zip(PARTS, usual, strict=True)},
+        "persons": CALIBRATED_ON.persons,
+        "seed": CALIBRATED_ON.seed,
+    }
+
+
+def equal_error(same: NDArray[np.float64], others: NDArray[np.float64]) -> float:
+    """The distance at which as many of the same are refused as of the others are taken."""
+    cuts = np.quantile(np.concatenate([same, others]), np.linspace(0, 1, 2001))
+    refused = np.array([(same > cut).mean() for cut in cuts])
+    taken = np.array([(others <= cut).mean() for cut in cuts])
+    return float(cuts[np.abs(refused - taken).argmin()])
+
+
+def calibrate(folder: Path) -> dict[str, Any]:
+    """The identity part of the card of the weights in `folder`."""
+    return fitted(*pairs(read_persons(folder, CALIBRATED_ON)))
