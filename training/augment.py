@@ -17,7 +17,7 @@ PAPER = (235, 228, 214)
 def photometric(x: F32, rng: Rng) -> tuple[F32, bool]:
     """(H, W, 3) in 0…1 with other light, blur, noise and compression; and whether its colours still tell anything."""
     coloured = True
-    if rng.uniform() < 0.65:
+    if rng.uniform() < 0.4:
         x = x * (1 + rng.normal(size=3).astype(np.float32) * np.float32(0.03))
         x = np.clip(x, 0, 1) ** np.float32(np.exp(rng.normal() * 0.10))
         x = (x - 0.5) * np.float32(np.exp(rng.normal() * 0.08)) + np.float32(0.5 + rng.normal() * 0.02)

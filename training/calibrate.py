@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import multiprocessing
+from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -52,8 +53,8 @@ def _read_one(task: tuple[int, int, int]) -> FigureRead | None:
 def read_persons(folder: Path, population: Population, workers: int = 2) -> list[tuple[int, FigureRead]]:
     """(person, reading) of a population, each alone in its pictures."""
     tasks = [(population.seed, number, n) for number in range(population.persons) for n in range(population.each)]
-    with multiprocessing.Pool(workers, _start, (folder,)) as pool:
-        read_all = pool.map(_read_one, tasks, chunksize=8)
+    with ProcessPoolExecutor(workers, multiprocessing.get_context("spawn"), _start, (folder,)) as pool:
+        read_all = list(pool.map(_read_one, tasks, chunksize=8))
     return [(task[1], figure) for task, figure in zip(tasks, read_all, strict=True) if figure is not None and figure.identity is not None]
 
 
@@ -92,7 +93,6 @@ def fitted(rows: NDArray[np.float64], same: NDArray[np.bool_], siblings: NDArray
     return {
         "weights": dict(zip(PARTS, map(float, weights), strict=True)),
         "limit": equal_error(distance[same], distance[others]),
-        "floor": float(np.percentile(distance[same], 2)),
         "usual": {name: max(float(value), 1e-3) for name, value in zip(PARTS, usual, strict=True)},
         "persons": CALIBRATED_ON.persons,
         "seed": CALIBRATED_ON.seed,

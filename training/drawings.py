@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import json
 import multiprocessing
+from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -211,7 +212,7 @@ def make(folder: Path, population: Population, workers: int = 2) -> None:
     numbers = np.repeat(np.arange(population.persons), population.each)
     numbers = np.random.default_rng([population.seed, 5]).permutation(numbers)
     tasks = [(folder / f"{k:04d}", population, k, numbers[i : i + SHARD].tolist()) for k, i in enumerate(range(0, len(numbers), SHARD))]
-    with multiprocessing.Pool(workers) as pool:
-        for n, _ in enumerate(pool.imap_unordered(_job, tasks), 1):
+    with ProcessPoolExecutor(workers, multiprocessing.get_context("spawn")) as pool:  # threads of the parent do not survive a fork
+        for n, _ in enumerate(pool.map(_job, tasks), 1):
             if n % 10 == 0 or n == len(tasks):
                 print(f"drawings: {n} of {len(tasks)} shards of {SHARD}", flush=True)

@@ -84,7 +84,7 @@ def scene(corpus: Corpus, index: int, size: tuple[int, int], rng: Rng | None) ->
         flip, border, turn = bool(rng.uniform() < 0.5), int(_BORDERS[rng.integers(3)]), float(rng.normal() * 5)
         scale = fit * float(np.exp(rng.uniform(-0.2, 0.4)))
         centre = (w / 2 + rng.normal() * 0.06 * w, h / 2 + rng.normal() * 0.06 * h)
-        if rng.uniform() < 0.25:  # as a second look at one figure
+        if rng.uniform() < 0.2:  # as a second look at one figure
             n = int(rng.integers(count))
             own = np.asarray(shard["joints"][i, n], float)
             own = own[(own >= 0).all(1) & (own < [w, h]).all(1)]
@@ -146,11 +146,11 @@ def _disturbed(
     full = cv2.resize(parts, (w, h), interpolation=cv2.INTER_NEAREST)
     figure = (full >= FIGURE.start) & (full != OUTSIDE)
     u = rng.uniform()
-    if u < 0.20:
+    if u < 0.12:
         of_picture[[_PICTURE.index(n) for n in ("time", "weather", "light")]] = UNNAMED
         of_picture[_PICTURE.index("place")] = OF_PICTURE["place"].index(UNKNOWN)
         parts = np.where((parts < FIGURE.start) & (parts != OUTSIDE), 0, parts).astype(np.uint8)
-        if u < 0.11:
+        if u < 0.06:
             x = np.where(figure[..., None], x, random_ground(h, w, rng))
             of_picture[_PICTURE.index("finish")] = UNNAMED
         else:
@@ -158,7 +158,7 @@ def _disturbed(
             x, coloured = other_hand(flat, figure, full, rng)
             of_picture[_PICTURE.index("finish")] = OF_PICTURE["finish"].index(UNKNOWN)
     x, kept = photometric(x, rng)
-    if rng.uniform() < 0.1:
+    if rng.uniform() < 0.05:
         hidden = covered(x, rng)
         parts = np.where(hidden[1::2, 1::2], OUTSIDE, parts).astype(np.uint8)
     return x, parts, coloured and kept

@@ -6,6 +6,7 @@ import os
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from functools import cache
+from multiprocessing import get_context
 from pathlib import Path
 
 import cv2
@@ -49,7 +50,7 @@ def _part(source: str, numbers: range, folder: Path, finish: str | None, place: 
 def gathered(source: str, amount: int, folder: Path, finish: str | None = None, place: str | None = None) -> Gathered:
     """All pictures of a source, read with the weights of a folder; over all cores, since this measures no time."""
     total = Gathered()
-    with ProcessPoolExecutor(os.cpu_count()) as pool:
+    with ProcessPoolExecutor(os.cpu_count(), get_context("spawn")) as pool:
         jobs = [pool.submit(_part, source, range(n, min(n + A_JOB, amount)), folder, finish, place) for n in range(0, amount, A_JOB)]
         for job in jobs:
             total.merge(job.result())

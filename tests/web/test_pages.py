@@ -2,26 +2,19 @@
 
 import io
 import re
-import threading
-from collections.abc import Iterator
-from pathlib import Path
 
 import httpx
 import numpy as np
 import pytest
-import uvicorn
 from PIL import Image
 from sqlalchemy.orm import Session, sessionmaker
 
-from mosskeeper.cluster import free_port
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.formats.png import recipe_of, with_recipe
-from mosskeeper.settings import Settings
 from mosskeeper.studio import cast, runs, shots, takes
 from mosskeeper.studio.models import Shot
-from mosskeeper.web.app import create_app
-from tests.conftest import SMALL, lay_out, wait_for
+from tests.conftest import SMALL, lay_out
 
 IMAGE = np.random.default_rng(0).integers(0, 255, (40, 32, 3), np.uint8)
 HTMX = {"HX-Request": "true"}
@@ -38,20 +31,6 @@ def shot(make_session: sessionmaker[Session]) -> Shot:
             runs.store_take(session, run.id, place, seed, IMAGE + place, 1.0)
         runs.finish(session, run.id, "done")
         return made
-
-
-@pytest.fixture
-def client(database_url: str) -> Iterator[httpx.Client]:
-    """A client of a real server, in a thread of its own."""
-    settings = Settings(database_url, Path("unused"), heartbeat_seconds=1, stalled_seconds=4)
-    server = uvicorn.Server(uvicorn.Config(create_app(settings), port=free_port(), log_level="warning", timeout_graceful_shutdown=1))
-    thread = threading.Thread(target=server.run)
-    thread.start()
-    wait_for(lambda: server.started)
-    with httpx.Client(base_url=f"http://127.0.0.1:{server.config.port}", timeout=20) as made:
-        yield made
-    server.should_exit = True
-    thread.join()
 
 
 def fields(**changes: object) -> dict[str, object]:

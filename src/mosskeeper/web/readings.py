@@ -55,7 +55,7 @@ _TOLD = {
     "its clothes": ("outfit", "colour", "trim", "pattern", "headwear", "necklace", "earrings", "gloves", "scarf", "bag", "belt", "prop"),
     "place and hand": ("place", "time", "weather", "light", "companion", "finish"),
 }
-_UNTOLD = ("no", "none", "nothing", "nobody")
+_UNTOLD = ("no", "none", "nothing", "nobody", "plain", "plain light", "average")
 
 
 @router.get("/pictures/{sha256}/reading")

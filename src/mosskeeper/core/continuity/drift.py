@@ -95,8 +95,7 @@ def between(a: FigureRead, b: FigureRead) -> Drift:
         return Drift(float(np.linalg.norm(a.identity - b.identity)) / LIMIT, {})
     told = card().identity
     parts = raw_parts(a, b)
-    distance = (combined(parts, told["weights"]) - told["floor"]) / (told["limit"] - told["floor"])
-    return Drift(max(0.0, distance), {name: value / told["usual"][name] for name, value in parts.items()})
+    return Drift(combined(parts, told["weights"]) / told["limit"], {name: value / told["usual"][name] for name, value in parts.items()})
 
 
 def _alike(a: FigureRead, b: FigureRead) -> bool:

@@ -167,7 +167,14 @@ def _sketch(source: NDArray[np.uint8], picture: NDArray[np.uint8]) -> float | No
     painted = board[:, :, 3] > 127 if board.shape[2] == 4 else np.ones((h, w), bool)
     if painted.sum() < 16:
         return None
-    a, b = (cv2.GaussianBlur(rgb_to_lab(x[:, :, :3].astype(np.float32) / 255), (0, 0), _SIDE / 28) for x in (board, small))
+    share = cv2.GaussianBlur(painted.astype(np.float32), (0, 0), _SIDE / 28)[..., None] + 1e-6
+
+    def low(x: NDArray[np.uint8]) -> F32:
+        """Lab without detail, of what lies under the paint alone."""
+        lab = rgb_to_lab(x[:, :, :3].astype(np.float32) / 255) * painted[..., None]
+        return np.asarray(cv2.GaussianBlur(lab, (0, 0), _SIDE / 28) / share, np.float32)
+
+    a, b = low(np.asarray(board, np.uint8)), low(small)
     return 1 - float(np.linalg.norm(a - b, axis=2)[painted].mean()) / _FAR_PALETTE
 
 

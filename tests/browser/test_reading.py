@@ -1,0 +1,94 @@
+"""The page of what the reader sees: points dragged, moved by keys, taken back; maps; words."""
+
+import json
+
+import numpy as np
+import pytest
+from playwright.sync_api import Page, expect
+from sqlalchemy.orm import Session, sessionmaker
+
+from mosskeeper.core.illustrator.description import Description, Layout
+from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.illustrator.skeleton import JOINTS
+from mosskeeper.studio import pictures, readings
+
+pytestmark = pytest.mark.browser
+Studio = tuple[str, sessionmaker[Session]]
+FIGURE = draw(Description(layout=Layout(framing="full")), (256, 320)).image
+
+
+def stored(studio: Studio, picture: np.ndarray) -> str:
+    with studio[1].begin() as session:
+        return pictures.store(session, picture, "a figure", "upload").sha256
+
+
+def placed(studio: Studio, sha256: str) -> np.ndarray | None:
+    with studio[1]() as session:
+        return readings.of_picture(session, sha256).joints if readings.placed_by_hand(session, sha256) else None
+
+
+def test_a_point_is_dragged_and_kept(page: Page, studio: Studio) -> None:
+    sha256 = stored(studio, FIGURE)
+    page.goto(f"/pictures/{sha256}/reading")
+    joint = page.locator(f"[data-joint='{JOINTS.index('right wrist')}']")
+    box, hero = joint.bounding_box(), page.locator(".read-hero").bounding_box()
+    assert box is not None and hero is not None
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(hero["x"] + hero["width"] * 0.25, hero["y"] + hero["height"] * 0.4, steps=4)
+    page.mouse.up()
+    expect(page.get_by_text("placed by hand")).to_be_visible()
+    joints = placed(studio, sha256)
+    assert joints is not None
+    assert np.allclose(joints[JOINTS.index("right wrist")], (0.25, 0.4), atol=0.01)
+    page.get_by_role("button", name="take my points back").click()
+    expect(page.get_by_text("placed by hand")).to_have_count(0)
+    assert placed(studio, sha256) is None
+
+
+def test_points_are_moved_and_removed_by_keys(page: Page, studio: Studio) -> None:
+    sha256 = stored(studio, FIGURE[::-1].copy())
+    with studio[1].begin() as session:
+        readings.place(session, sha256, [(0.5, 0.05 + 0.05 * k) for k in range(18)])
+    page.goto(f"/pictures/{sha256}/reading")
+    nose = page.get_by_role("button", name="nose")
+    nose.focus()
+    nose.press("Shift+ArrowRight")
+    expect(page.locator("[data-joint='0']:focus")).to_have_count(1)
+    joints = placed(studio, sha256)
+    assert joints is not None and joints[0][0] > 0.51
+    page.locator("[data-joint='1']").press("Delete")
+    expect(page.get_by_text("17 of 18 points")).to_be_visible()
+
+
+def test_where_nobody_is_found_points_are_asked_for(page: Page, studio: Studio) -> None:
+    sha256 = stored(studio, np.full((200, 160, 3), 140, np.uint8))
+    page.goto(f"/pictures/{sha256}/reading")
+    expect(page.get_by_text("Nobody was found in it")).to_be_visible()
+    expect(page.get_by_text("No joint was read surely")).to_be_visible()
+    expect(page.locator(".joint.unsure")).to_have_count(18)
+
+
+def test_the_maps_take_the_place_of_the_picture(page: Page, studio: Studio) -> None:
+    sha256 = stored(studio, FIGURE[:, ::-1].copy())
+    page.goto(f"/pictures/{sha256}/reading")
+    for kind in ("parts", "depth", "edges", "lines", "tone"):
+        page.get_by_role("button", name=kind, exact=True).click()
+        expect(page.locator("#read-image")).to_have_attribute("src", f"/pictures/{sha256}/maps/{kind}.png")
+        page.wait_for_function(
+            "document.getElementById('read-image').complete && document.getElementById('read-image').naturalWidth === 256"
+        )
+    page.get_by_role("button", name="joints").click()
+    expect(page.locator("#skeleton")).to_be_hidden()
+
+
+def test_key_points_are_loaded_from_a_file(page: Page, studio: Studio) -> None:
+    sha256 = stored(studio, FIGURE[40:].copy())
+    page.goto(f"/pictures/{sha256}/reading")
+    points = [v for k in range(17) for v in (20 + 10 * k, 30 + 5 * k, 2)]
+    page.set_input_files(
+        "[name=keypoints]", {"name": "pose.json", "mimeType": "application/json", "buffer": json.dumps([{"keypoints": points}]).encode()}
+    )
+    expect(page.get_by_text("18 of 18 points, placed by hand")).to_be_visible()
+    joints = placed(studio, sha256)
+    assert joints is not None and np.allclose(joints[0] * (256, 280), (20, 30), atol=0.5)

@@ -1,0 +1,28 @@
+"""A real server for the pages."""
+
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import httpx
+import pytest
+import uvicorn
+
+from mosskeeper.cluster import free_port
+from mosskeeper.settings import Settings
+from mosskeeper.web.app import create_app
+from tests.conftest import wait_for
+
+
+@pytest.fixture
+def client(database_url: str) -> Iterator[httpx.Client]:
+    """A client of a real server, in a thread of its own."""
+    settings = Settings(database_url, Path("unused"), heartbeat_seconds=1, stalled_seconds=4)
+    server = uvicorn.Server(uvicorn.Config(create_app(settings), port=free_port(), log_level="warning", timeout_graceful_shutdown=1))
+    thread = threading.Thread(target=server.run)
+    thread.start()
+    wait_for(lambda: server.started)
+    with httpx.Client(base_url=f"http://127.0.0.1:{server.config.port}", timeout=20) as made:
+        yield made
+    server.should_exit = True
+    thread.join()
