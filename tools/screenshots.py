@@ -52,7 +52,12 @@ def swipe(page: Page) -> None:
     page.locator("[name=steps]").press("Tab")
 
 
-VIEWS = (shelf, story, light_table, running, swipe)
+def reading(page: Page) -> None:
+    page.get_by_role("link", name="what the reader sees").click()
+    page.locator("#skeleton").wait_for()
+
+
+VIEWS = (shelf, story, light_table, running, swipe, reading)
 
 
 def main(address: str) -> None:

@@ -111,16 +111,16 @@ def head_losses(net: HeadNet, batch: dict[str, Tensor]) -> Losses:
     h, w = heat.shape[2:]
     weight = (state > 0).float() * (0.3 + 0.7 * (state == 2))
     at = batch["marks"]
-    target = _gaussians(at * torch.tensor([w, h]), h, w, 0.9).flatten(2)
+    target = _gaussians(at * torch.tensor([w, h]), h, w, 1.2).flatten(2)
     target = target / (target.sum(2, keepdim=True) + 1e-6)
     log_p = torch.log_softmax(heat.flatten(2), 2)
     found = landmarks_of(log_p.exp(), h, w)
     out: Losses = {
         "marks": 0.25 * (-(target * log_p).sum(2) * weight).sum() / weight.sum(),
-        "places": 12 * ((found - at).abs().sum(2) * weight).sum() / weight.sum(),
+        "places": 20 * ((found - at).abs().sum(2) * weight).sum() / weight.sum(),
         "seen": 0.4 * functional.binary_cross_entropy_with_logits(seen, (state == 2).float()),
         "classes": _classes(classes, batch["classes"], dict(OF_HEAD), _OF_HEAD),
-        "face": 0.7 * functional.smooth_l1_loss(face, batch["face"], beta=0.5),
+        "face": 1.0 * functional.smooth_l1_loss(face, batch["face"], beta=0.5),
         "held": 1.5 * functional.smooth_l1_loss(held, batch["held"], beta=0.1),
         "identity": 0.5 * contrast(identity, batch["person"]),
     }

@@ -31,6 +31,7 @@ COARSE = JOINT_COUNT + 4  # at a quarter: joints, heads, offset to the own head 
 POOLED = GROUPS * (FEATURES + 7) + 2 * FEATURES + GLOBAL + 2 * JOINT_COUNT
 FACE = 14
 IDENTITY = 64
+_PLACES = 8  # in a head crop, at which the head network looks for colours
 
 
 def _conv(i: int, o: int, k: int = 3, stride: int = 1, groups: int = 1, act: bool = True) -> nn.Sequential:
@@ -47,16 +48,6 @@ class _Residual(nn.Module):
         return functional.relu(x + self.f(x))
 
 
-class _Inverted(nn.Module):
-    def __init__(self, c: int, expansion: int, k: int) -> None:
-        super().__init__()
-        m = c * expansion
-        self.f = nn.Sequential(_conv(c, m, 1), _conv(m, m, k, groups=m, act=False), _conv(m, c, 1, act=False))
-
-    def forward(self, x: Tensor) -> Tensor:
-        return x + self.f(x)
-
-
 def _doubled(x: Tensor) -> Tensor:
     return functional.interpolate(x, scale_factor=2.0, mode="bilinear", align_corners=False)
 
@@ -70,34 +61,6 @@ class _Joined(nn.Module):
 
     def forward(self, coarse: Tensor, fine: Tensor) -> Tensor:
         return self.mix(functional.relu(_doubled(self.a(coarse)) + self.b(fine)))
-
-
-class _Fuse(nn.Module):
-    """Coarse features, doubled, joined with finer ones."""
-
-    def __init__(self, coarse: int, fine: int, out: int) -> None:
-        super().__init__()
-        self.a, self.b = nn.Conv2d(coarse, out, 1), nn.Conv2d(fine, out, 1)
-        self.mix = _conv(out, out, 3, groups=4)
-
-    def forward(self, coarse: Tensor, fine: Tensor) -> Tensor:
-        return self.mix(_doubled(self.a(coarse)) + self.b(fine))
-
-
-class _Trunk(nn.Module):
-    def __init__(self, widths: tuple[int, int, int, int], residuals: int, depths: tuple[int, int]) -> None:
-        super().__init__()
-        a, b, c, d = widths
-        self.s1 = _conv(3, a, 3, 2)
-        self.s2 = nn.Sequential(_conv(a, b, 3, 2), *(_Residual(b) for _ in range(residuals)))
-        self.s3 = nn.Sequential(_conv(b, c, 3, 2), *(_Inverted(c, 2, 5) for _ in range(depths[0])))
-        self.s4 = nn.Sequential(_conv(c, d, 3, 2), *(_Inverted(d, 2, 5) for _ in range(depths[1])))
-
-    def forward(self, x: Tensor) -> tuple[Tensor, Tensor, Tensor, Tensor]:
-        a = self.s1(x)
-        b = self.s2(a)
-        c = self.s3(b)
-        return a, b, c, self.s4(c)
 
 
 def _mlp(inputs: int, hidden: int, outputs: int) -> nn.Sequential:
@@ -196,43 +159,66 @@ class FigureNet(nn.Module):
 
 
 class HeadNet(nn.Module):
-    """(N, 3, 128, 128) RGB in 0…1 and (N, 12) context → landmark maps (N, 30, 32, 32) and everything else in one vector.
+    """(N, 3, 128, 128) RGB in 0…1 and (N, 12) context → landmark maps (N, 30, 64, 64) and everything else in one vector.
 
     The vector: how surely each landmark is seen, class logits, Lab of skin, hair and eyes (scaled), face geometry
-    (scaled), how the head is held, identity (unit length).
+    (scaled), how the head is held, identity (unit length). The geometry is computed from the landmarks alone and what
+    moves them (how the head is held, subject, expression): a pixel of error in them costs nearly all that tells siblings apart,
+    so their maps have half the crop's size.
     """
 
     sizes = (LANDMARK_COUNT, sum(map(len, OF_HEAD.values())), 3 * len(HEAD_COLOURS), FACE, len(POSES_OF_HEAD), IDENTITY)
 
     def __init__(self) -> None:
         super().__init__()
-        self.trunk = _Trunk((24, 48, 104, 168), 2, (3, 3))
-        self.f3, self.f2 = _Fuse(168, 104, 112), _Fuse(112, 48, 72)
-        self.heat = nn.Sequential(_conv(72, 72, 3, groups=2), nn.Conv2d(72, LANDMARK_COUNT, 1))
-        self.native = nn.Conv2d(24, 16, 3, 2, 1)
-        self.at_marks = nn.Linear(LANDMARK_COUNT * 32, 192)
-        self.reduce = nn.Conv2d(72 + 16, 32, 1)
-        inputs = 2 * 168 + 192 + 2 * LANDMARK_COUNT + CONTEXT
+        self.s1 = _conv(3, 20, 3, 2)
+        self.s2 = nn.Sequential(_conv(20, 40, 3, 2), _Residual(40))
+        self.s3 = nn.Sequential(_conv(40, 80, 3, 2), *(_Residual(80) for _ in range(2)))
+        self.s4 = nn.Sequential(_conv(80, 136, 3, 2), *(_Residual(136) for _ in range(2)))
+        self.f3, self.f2 = _Joined(136, 80, 80), _Joined(80, 40, 56)
+        self.f1 = _Joined(56, 20, 32)
+        self.heat = nn.Conv2d(32, LANDMARK_COUNT, 1)
+        self.native = nn.Conv2d(32 + 20, 24, 3, 2, 1)
+        self.at_marks = nn.Linear(LANDMARK_COUNT * (24 + 24), 192)
+        self.reduce = nn.Conv2d(56, 24, 1)
+        self.places = nn.Conv2d(56, _PLACES, 1)
+        inputs = 2 * 136 + 192 + 3 * LANDMARK_COUNT + _PLACES * (24 + 3) + CONTEXT
         self.body = nn.Sequential(
-            nn.BatchNorm1d(inputs), nn.Linear(inputs, 352), nn.BatchNorm1d(352), nn.ReLU(True), nn.Dropout(0.1),
-            nn.Linear(352, 320), nn.BatchNorm1d(320), nn.ReLU(True),
+            nn.BatchNorm1d(inputs), nn.Linear(inputs, 320), nn.BatchNorm1d(320), nn.ReLU(True), nn.Dropout(0.1),
+            nn.Linear(320, 288), nn.BatchNorm1d(288), nn.ReLU(True),
         )  # fmt: skip
-        self.out = nn.Linear(320, sum(self.sizes))
+        seen, classes, colours, _, held, identity = self.sizes
+        self.out = nn.Linear(288, seen + classes + colours + held)
+        self.geometry = nn.Sequential(nn.Linear(2 * LANDMARK_COUNT + seen + classes + held, 256), nn.ReLU(True), nn.Linear(256, 256), nn.ReLU(True),
+                                      nn.Linear(256, FACE))  # fmt: skip
+        self.identity = nn.Linear(288 + colours + FACE + classes, identity)
 
     def forward(self, x: Tensor, context: Tensor) -> tuple[Tensor, Tensor]:
-        a, b, c, d = self.trunk(x)
+        a = self.s1(x)
+        b = self.s2(a)
+        c = self.s3(b)
+        d = self.s4(c)
         u = self.f2(self.f3(d, c), b)
-        heat = self.heat(u)
+        v = self.f1(u, a)
+        heat = self.heat(v)
         p = torch.softmax(heat.flatten(2), 2)
-        seen = self.reduce(torch.cat([u, self.native(a)], 1)).flatten(2).transpose(1, 2)
-        marks = torch.matmul(p, seen)
+        quarter = functional.avg_pool2d(p.unflatten(2, heat.shape[2:]), 2).flatten(2) * 4
+        reduced = self.reduce(u)
+        marked = torch.cat([self.native(torch.cat([v, a], 1)), reduced], 1).flatten(2).transpose(1, 2)
+        marks = self.at_marks(torch.matmul(quarter, marked).flatten(1))
+        # the picture's own colours at the landmarks, and where the network looks for skin, hair and light
+        colours_at = torch.matmul(p, functional.avg_pool2d(x, 2).flatten(2).transpose(1, 2)).flatten(1)
+        looked = torch.softmax(self.places(u).flatten(2), 2)
+        seen_there = torch.matmul(looked, torch.cat([reduced, functional.avg_pool2d(x, 4)], 1).flatten(2).transpose(1, 2)).flatten(1)
+        h = self.body(torch.cat([_means(d), marks, colours_at, seen_there, context], 1))
+        seen, classes, colours, held = torch.split(self.out(h), [*self.sizes[:3], self.sizes[4]], 1)
         at = landmarks_of(p, heat.shape[2], heat.shape[3])
-        middle = at.mean(1, keepdim=True)
-        shape = (at - middle) / ((at - middle).abs().mean((1, 2), keepdim=True) + 1e-3)
-        v = self.out(self.body(torch.cat([_means(d), self.at_marks(marks.flatten(1)), shape.flatten(1), context], 1)))
-        identity = v[:, -IDENTITY:]
+        shape = (at - at.mean(1, keepdim=True)) * 6
+        moved = [torch.sigmoid(seen), torch.tanh(classes / 4), held]
+        face = self.geometry(torch.cat([shape.flatten(1), *(m.detach() for m in moved)], 1))
+        identity = self.identity(torch.cat([h, colours, face, torch.tanh(classes / 4)], 1))
         identity = identity / torch.sqrt((identity * identity).sum(1, keepdim=True) + 1e-6)
-        return heat, torch.cat([v[:, :-IDENTITY], identity], 1)
+        return heat, torch.cat([seen, classes, colours, face, held, identity], 1)
 
 
 def landmarks_of(p: Tensor, h: int, w: int) -> Tensor:

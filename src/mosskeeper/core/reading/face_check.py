@@ -14,6 +14,7 @@ from mosskeeper.core.reading.reading import SURE, FigureRead, Reading
 
 _AT = {name: i for i, name in enumerate(LANDMARKS)}
 _NOSE = 2.9  # of a head: twice the sine of the angle to an eye, over how far the nose stands out before the eyes
+_THREE_QUARTERS = 0.8  # turn of such a head
 _SIDE = 75.0  # degrees: seen from the side above
 _MUCH_TURNED = 35.0
 _SMALL, _LARGE_ENOUGH = 48, 96  # px of head height
@@ -44,25 +45,25 @@ class FaceCheck:
 
 
 def turn_of(figure: FigureRead, aspect: float) -> float | None:
-    """Degrees by which a head is turned away from the viewer, out of the places of nose and eyes.
+    """Degrees by which a head is turned away from the viewer; None where that was not read.
 
-    aspect : width over height of the picture. None where neither was read. From the side only one eye is seen.
+    Drawings: as the reader read it, three quarters being 45°. Photographs: out of the places of nose and eyes.
+    aspect : width over height of the picture.
     """
-    if figure.landmarks is None or figure.landmark_confidence is None:
+    if figure.held is not None:
+        turn = figure.held[0]
+        if _most_likely(figure, "view") == "profile":
+            return float(np.copysign(90, turn))
+        return float(np.clip(turn / _THREE_QUARTERS, -1.3, 1.3) * 45)
+    if figure.landmarks is None:
         return None
-    sure = figure.landmark_confidence >= SURE * 0.6
     at = figure.landmarks * (aspect, 1)
-    right, left, tip = (_AT[name] for name in ("right pupil", "left pupil", "nose tip"))
-    side = 1.0 if figure.held is None or figure.held[0] >= 0 else -1.0
-    if _most_likely(figure, "view") == "profile":
-        return 90.0 * side
-    if not sure[[right, left, tip]].all():
-        return None
-    across = at[left] - at[right]
+    right, left = (at[[_AT[f"{side} eye outer"], _AT[f"{side} eye inner"]]].mean(0) for side in ("right", "left"))
+    across, tip = left - right, at[_AT["nose tip"]]
     apart = float(np.hypot(*across))
-    if apart < 1e-6:
-        return 90.0 * side
-    aside = float((at[tip] - (at[left] + at[right]) / 2) @ across) / apart
+    if not (apart > 1e-6 and np.isfinite(tip).all()):
+        return None
+    aside = float((tip - (left + right) / 2) @ across) / apart
     return float(np.degrees(np.arctan(_NOSE * aside / apart)))
 
 
