@@ -11,6 +11,7 @@ from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.skeleton import JOINTS
 from mosskeeper.studio import pictures, readings
+from tests.conftest import wait_for
 
 pytestmark = pytest.mark.browser
 Studio = tuple[str, sessionmaker[Session]]
@@ -54,9 +55,8 @@ def test_points_are_moved_and_removed_by_keys(page: Page, studio: Studio) -> Non
     nose = page.get_by_role("button", name="nose")
     nose.focus()
     nose.press("Shift+ArrowRight")
+    wait_for(lambda: placed(studio, sha256)[0][0] > 0.51)  # type: ignore[index]
     expect(page.locator("[data-joint='0']:focus")).to_have_count(1)
-    joints = placed(studio, sha256)
-    assert joints is not None and joints[0][0] > 0.51
     page.locator("[data-joint='1']").press("Delete")
     expect(page.get_by_text("17 of 18 points")).to_be_visible()
 
@@ -92,3 +92,30 @@ def test_key_points_are_loaded_from_a_file(page: Page, studio: Studio) -> None:
     expect(page.get_by_text("18 of 18 points, placed by hand")).to_be_visible()
     joints = placed(studio, sha256)
     assert joints is not None and np.allclose(joints[0] * (256, 280), (20, 30), atol=0.5)
+
+
+def test_depth_is_painted_over_and_taken_back(page: Page, studio: Studio) -> None:
+    sha256 = stored(studio, FIGURE[20:].copy())
+    page.goto(f"/pictures/{sha256}/reading")
+    page.get_by_role("button", name="depth", exact=True).click()
+    expect(page.locator("#depth-canvas[data-ready]")).to_be_visible()
+    page.fill("#depth-value", "255")
+    box = page.locator("#depth-canvas").bounding_box()
+    assert box is not None
+    y = box["y"] + box["height"] * 0.1
+    page.mouse.move(box["x"] + box["width"] * 0.2, y)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] * 0.8, y, steps=5)
+    page.mouse.up()
+    expect(page.locator("#depth-canvas[data-saved='1']")).to_be_visible()
+    with studio[1]() as session:
+        depth = readings.of_picture(session, sha256).depth
+    assert depth is not None
+    h, w = depth.shape
+    assert depth[round(h * 0.1), w // 2] < 0.02
+    page.reload()
+    page.get_by_role("button", name="depth", exact=True).click()
+    page.get_by_role("button", name="take my depth back").click()
+    expect(page.get_by_text("Its depth is yours")).to_have_count(0)
+    with studio[1]() as session:
+        assert not readings.depth_by_hand(session, sha256)

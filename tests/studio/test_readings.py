@@ -8,6 +8,7 @@ from sqlalchemy.orm import Session
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.reading.any_reader import read_any
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.formats.reading_document import pack, unpack
@@ -101,3 +102,21 @@ def test_an_anchor_has_no_drift_and_neither_has_a_picture_of_nobody(db: Session,
     near = pictures.store(db, np.ascontiguousarray(FIGURE[:, 2:]), "near", "take").sha256
     found = readings.drift_of(db, near, character.id)
     assert found is None or found.distance < 1
+
+
+def test_a_depth_map_takes_the_place_of_the_one_read(db: Session, sha256: str) -> None:
+    read = readings.of_picture(db, sha256).depth
+    grey = np.tile(np.linspace(40, 200, 64).astype(np.uint8), (80, 1))
+    brought = encode_png(np.repeat(grey[..., None], 3, 2))
+    depth = readings.place_depth(db, sha256, brought).depth
+    assert depth is not None and depth[0, 0] > 0.97 and depth[0, -1] < 0.03  # spread over the whole range
+    painted = readings.place_depth(db, sha256, brought, painted=True).depth
+    assert painted is not None and painted[0, 0] == pytest.approx(1 - 40 / 255, abs=0.01)
+    back = readings.place_depth(db, sha256, None).depth
+    assert read is not None and back is not None and np.array_equal(back, read)
+
+
+def test_what_is_no_depth_map_is_told_and_changes_nothing(db: Session, sha256: str) -> None:
+    with pytest.raises(ArtistError, match="PNG"):
+        readings.place_depth(db, sha256, b"no picture")
+    assert not readings.depth_by_hand(db, sha256)

@@ -56,6 +56,7 @@ class StoredReading(Base):
     body: Mapped[dict[str, Any]] = mapped_column(JSONB)
     arrays: Mapped[bytes] = mapped_column(LargeBinary)
     placed: Mapped[list[list[float] | None] | None] = mapped_column(JSONB(none_as_null=True))  # 18 joints, shares of width and height
+    depth: Mapped[bytes | None] = mapped_column(LargeBinary)  # PNG, bright is near: brought in or painted over
 
 
 class Story(Base):

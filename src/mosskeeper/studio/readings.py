@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import cv2
 import numpy as np
+from numpy.typing import NDArray
 from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
@@ -12,6 +14,8 @@ from sqlalchemy.orm import Session
 from mosskeeper.core.continuity.drift import Drift, drift
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.skeleton import JOINTS
+from mosskeeper.core.pictures.decode import encode_png
+from mosskeeper.core.pictures.depth_map import read_depth_map
 from mosskeeper.core.reading.any_reader import read_any, version
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Recipe
@@ -19,6 +23,7 @@ from mosskeeper.formats.reading_document import FORMAT, pack, unpack
 from mosskeeper.studio import pictures
 from mosskeeper.studio.models import Anchor, StoredReading
 
+_DEPTH_SIDE = 640  # px of the longer side of a kept depth map
 _LEAST_PLACED = 3  # joints that make a skeleton
 
 
@@ -27,14 +32,14 @@ def _version() -> str:
 
 
 def of_picture(session: Session, sha256: str) -> Reading:
-    """The reading of a picture, with the joints that the artist placed. Raises NotFound where there is no such picture."""
+    """The reading of a picture, with joints and depth as the artist corrected them. Raises NotFound where there is no such picture."""
     row = session.get(StoredReading, sha256)
     if row is not None and row.version == _version():
         reading = unpack(row.body, row.arrays)
     else:
         reading = _read(session, sha256)
         row = session.get(StoredReading, sha256, populate_existing=True)
-    return _placed(reading, row.placed) if row is not None and row.placed else reading
+    return reading if row is None else _corrected(reading, row)
 
 
 def _read(session: Session, sha256: str) -> Reading:
@@ -47,9 +52,11 @@ def _read(session: Session, sha256: str) -> Reading:
     return unpack(body, arrays)  # as it will be read next time, to the last bit
 
 
-def _placed(reading: Reading, placed: list[list[float] | None]) -> Reading:
-    joints = np.array([p if p is not None else (np.nan, np.nan) for p in placed], float)
-    return replace(reading, joints=joints)
+def _corrected(reading: Reading, row: StoredReading) -> Reading:
+    """The reading with what the artist knows better."""
+    if row.placed:
+        reading = replace(reading, joints=np.array([p if p is not None else (np.nan, np.nan) for p in row.placed], float))
+    return replace(reading, depth=read_depth_map(row.depth, spread=False)) if row.depth else reading
 
 
 def placed_by_hand(session: Session, sha256: str) -> bool:
@@ -75,6 +82,34 @@ def place(session: Session, sha256: str, joints: list[tuple[float, float] | None
     row.placed = None if joints is None else [None if p is None else [float(p[0]), float(p[1])] for p in joints]
     session.flush()
     return of_picture(session, sha256)
+
+
+def place_depth(session: Session, sha256: str, data: bytes | None, painted: bool = False) -> Reading:
+    """A depth map in place of the one that was read, an 8 or 16 bit PNG in which bright is near; None takes it back.
+
+    painted : it was painted over the map that was shown; else it is spread over the whole range.
+
+    Raises BadPicture where it is no depth map; the sentence says why.
+    """
+    of_picture(session, sha256)
+    row = session.get_one(StoredReading, sha256)
+    if data is None:
+        row.depth = None
+    else:
+        near = 1 - read_depth_map(data, spread=not painted)
+        grey = np.round(_fitting(near) * 255).astype(np.uint8)
+        row.depth = encode_png(np.repeat(grey[..., None], 3, 2))
+    session.flush()
+    return of_picture(session, sha256)
+
+
+def _fitting(depth: NDArray[np.float32]) -> NDArray[np.float32]:
+    k = _DEPTH_SIDE / max(depth.shape)
+    return depth if k >= 1 else np.asarray(cv2.resize(depth, None, fx=k, fy=k, interpolation=cv2.INTER_AREA), np.float32)
+
+
+def depth_by_hand(session: Session, sha256: str) -> bool:
+    return session.scalar(select(StoredReading.depth.is_not(None)).where(StoredReading.picture_sha256 == sha256)) or False
 
 
 def of_recipe(session: Session, recipe: Recipe) -> dict[str, Reading]:

@@ -83,6 +83,15 @@ async def import_keypoints(request: Request, db: Db, sha256: str, keypoints: Upl
     return _page(request, db, sha256)
 
 
+@router.post("/pictures/{sha256}/depth")
+async def depth(
+    request: Request, db: Db, sha256: str, depth: UploadFile | None = None, painted: Annotated[bool, Form()] = False
+) -> Response:
+    """A depth map brought in or painted; none takes it back."""
+    readings.place_depth(db, sha256, await depth.read() if depth is not None else None, painted)
+    return _page(request, db, sha256)
+
+
 @router.get("/pictures/{sha256}/keypoints.json")
 def export_keypoints(db: Db, sha256: str) -> Response:
     read, picture = readings.of_picture(db, sha256), pictures.find(db, sha256)
@@ -99,7 +108,7 @@ def export_keypoints(db: Db, sha256: str) -> Response:
 def a_map(db: Db, sha256: str, kind: str) -> Response:
     if kind not in MAPS:
         raise NotFound(f"There is no map “{kind}”. There are {', '.join(MAPS)}.")
-    headers = {"Cache-Control": "private, max-age=300"}
+    headers = {"Cache-Control": "no-cache"}  # what is placed by hand changes it
     return Response(
         encode_png(_drawn(kind, pictures.pixels(db, sha256), readings.of_picture(db, sha256))), media_type="image/png", headers=headers
     )
@@ -132,7 +141,8 @@ def _page(request: Request, db: Session, sha256: str) -> Response:
     palette = named_palette(pixels)
     context = {
         "picture": picture, "reading": read, "points": _points(read, picture.width / picture.height), "bones": _bone_pairs(),
-        "by_hand": readings.placed_by_hand(db, sha256), "check": check_face(pixels, read), "measures": measure(pixels), "palette": palette,
+        "by_hand": readings.placed_by_hand(db, sha256), "depth_by_hand": readings.depth_by_hand(db, sha256),
+        "check": check_face(pixels, read), "measures": measure(pixels), "palette": palette,
         "told": {title: _said(read, names) for title, names in _TOLD.items()}, "photo": installed(), "maps": MAPS,
         "words": describe(read.attributes, [colour.name for colour in palette]), "sure": SURE,
     }  # fmt: skip

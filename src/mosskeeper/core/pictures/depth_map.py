@@ -12,13 +12,14 @@ from mosskeeper.core.errors import BadPicture
 from mosskeeper.core.pictures.decode import MAX_BYTES, MAX_PIXELS
 
 
-def read_depth_map(data: bytes, near_is_bright: bool = True) -> NDArray[np.float32]:
-    """(H, W) 0 near … 1 far, spread over the whole range.
+def read_depth_map(data: bytes, near_is_bright: bool = True, spread: bool = True) -> NDArray[np.float32]:
+    """(H, W) 0 near … 1 far.
 
     Parameters
     ----------
     data : a PNG of 8 or 16 bits; of several channels the luminance is taken.
     near_is_bright : False for maps in which what is near is dark.
+    spread : whether its values are spread over the whole range; else black and white of its own bits are the ends.
 
     Raises
     ------
@@ -40,7 +41,7 @@ def read_depth_map(data: bytes, near_is_bright: bool = True) -> NDArray[np.float
         raise BadPicture("This depth map is damaged or cut off and cannot be read. Export it again.", "depth") from None
     deep = image.mode.startswith("I") or image.mode == "F"
     values = np.asarray(image if deep else image.convert("L"), np.float32)
-    low, high = float(values.min()), float(values.max())
+    low, high = (float(values.min()), float(values.max())) if spread else (0.0, 65535.0 if deep else 255.0)
     if high - low < 1e-6:
         raise BadPicture("This depth map is all of one depth, so there is nothing near and nothing far in it.", "depth")
     near = (values - low) / np.float32(high - low)

@@ -18,10 +18,11 @@ def upgrade() -> None:
         sa.Column("body", postgresql.JSONB(), nullable=False),
         sa.Column("arrays", sa.LargeBinary(), nullable=False),
         sa.Column("placed", postgresql.JSONB(), nullable=True),
+        sa.Column("depth", sa.LargeBinary(), nullable=True),
         sa.ForeignKeyConstraint(["picture_sha256"], ["pictures.sha256"]),
         sa.PrimaryKeyConstraint("picture_sha256"),
     )
-    op.execute("alter table readings alter arrays set storage external")
+    op.execute("alter table readings alter arrays set storage external, alter depth set storage external")
 
 
 def downgrade() -> None:

@@ -1,3 +1,5 @@
+import { showDepth } from "./depth.js";
+
 // Joints of a figure, dragged by mouse, touch or keys; saved as soon as one was moved.
 const main = document.getElementById("main");
 const STEP = 0.004;
@@ -78,6 +80,7 @@ main.addEventListener("click", (event) => {
     const image = document.getElementById("read-image");
     image.src = map.dataset.map || image.dataset.picture;
     for (const button of main.querySelectorAll("[data-map]")) button.classList.toggle("on", button === map);
+    showDepth(map.dataset.map.endsWith("/depth.png"));
   }
   const bones = event.target.closest("[data-bones]");
   if (bones) skeleton().classList.toggle("hidden", !bones.classList.toggle("on"));
