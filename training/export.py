@@ -79,18 +79,24 @@ def export(folder: Path, target: Path, facts: dict[str, Any]) -> None:
     folder : where the checkpoints are. facts : what the card says of data, training and held-out figures.
     """
     target.mkdir(parents=True, exist_ok=True)
-    scene, head = trained(folder / "scene.pt", "scene"), trained(folder / "head.pt", "head")
-    _write(
-        scene["scene"], {"x": torch.rand(1, 3, 176, 144)}, ["fine", "coarse", "features", "whole", "picture"], True, target / "scene.onnx"
-    )
-    _write(scene["figure"], {"seen": torch.rand(2, POOLED)}, ["named"], False, target / "figure.onnx")
-    _write(
-        head["head"],
-        {"x": torch.rand(1, 3, SIDE, SIDE), "context": torch.rand(1, CONTEXT)},
-        ["heat", "vector"],
-        False,
-        target / "head.onnx",
-    )
+    write_scene(trained(folder / "scene.pt", "scene"), target)
+    write_head(trained(folder / "head.pt", "head"), target)
+    write_card(target, facts)
+
+
+def write_scene(nets: nn.ModuleDict, target: Path) -> None:
+    outputs = ["fine", "coarse", "features", "whole", "picture"]
+    _write(nets["scene"], {"x": torch.rand(1, 3, 176, 144)}, outputs, True, target / "scene.onnx")
+    _write(nets["figure"], {"seen": torch.rand(2, POOLED)}, ["named"], False, target / "figure.onnx")
+
+
+def write_head(nets: nn.ModuleDict, target: Path) -> None:
+    inputs = {"x": torch.rand(1, 3, SIDE, SIDE), "context": torch.rand(1, CONTEXT)}
+    _write(nets["head"], inputs, ["heat", "vector"], False, target / "head.onnx")
+
+
+def write_card(target: Path, facts: dict[str, Any]) -> None:
+    """The model card beside the three files; its version is a digest of them."""
     files = {name: (target / name).read_bytes() for name in ("scene.onnx", "figure.onnx", "head.onnx")}
     card = {
         "version": hashlib.sha256(b"".join(files.values())).hexdigest()[:12],
@@ -99,10 +105,15 @@ def export(folder: Path, target: Path, facts: dict[str, Any]) -> None:
         "of_picture": {name: list(values) for name, values in OF_PICTURE.items()},
         "of_figure": {name: list(values) for name, values in OF_FIGURE.items()},
         "of_head": {name: list(values) for name, values in OF_HEAD.items()},
-        "scales": {"lab": LAB, "lab_middle": LAB_MIDDLE.tolist(), "lab_spread": LAB_SPREAD,
-                   "face_middle": FACE_MIDDLE.tolist(), "face_spread": FACE_SPREAD.tolist()},
+        "scales": {
+            "lab": LAB,
+            "lab_middle": LAB_MIDDLE.tolist(),
+            "lab_spread": LAB_SPREAD,
+            "face_middle": FACE_MIDDLE.tolist(),
+            "face_spread": FACE_SPREAD.tolist(),
+        },
         **facts,
-    }  # fmt: skip
+    }
     (target / "card.json").write_text(json.dumps(card, indent=1) + "\n")
 
 
