@@ -47,7 +47,7 @@ def train(data: Path, minutes: float, without: tuple[str, str] | None, populatio
 
     target = folder / "weights" if without else FOLDER
     export(folder, target, facts_of(folder, population, without))
-    add_to_card(target, {"identity": calibrate(target)})
+    add_to_card(target, calibrate(target))
     print(f"trained in {(time.time() - began) / 60:.0f} minutes; the weights are in {target}")
 
 

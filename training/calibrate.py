@@ -13,6 +13,8 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.continuity.drift import PARTS, raw_parts
 from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.illustrator.vocabulary import colours
+from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.reader import read
 from mosskeeper.core.reading.reading import FigureRead, Reading
 from mosskeeper.core.reading.weights import Weights
@@ -38,7 +40,8 @@ def matched(reading: Reading, x: float, y: float, height: float) -> FigureRead |
     return near[0] if near else None
 
 
-def _read_one(task: tuple[int, int, int]) -> FigureRead | None:
+def _read_one(task: tuple[int, int, int]) -> tuple[FigureRead | None, dict[str, float]]:
+    """The reading of one drawing of a person, and how far its colours are from the true ones in Lab."""
     seed, number, n = task
     rng = np.random.default_rng([seed, 9, number, n])
     described, _ = picture(person(seed, number), [], scene(rng), rng)
@@ -46,16 +49,35 @@ def _read_one(task: tuple[int, int, int]) -> FigureRead | None:
     x, y, radius = drawing.head
     w, h = _SIZE
     if not (0 < x < w and 0 < y < h):
-        return None
-    return matched(read(drawing.image, _weights), x / w, y / h, 2 * radius / h)
+        return None, {}
+    figure = matched(read(drawing.image, _weights), x / w, y / h, 2 * radius / h)
+    if figure is None:
+        return None, {}
+    truth = {
+        "skin": colours.rgb(described.skin[1:]),
+        "hair colour": colours.rgb(described.hair_colour[1:]),
+        "eyes": colours.rgb(described.eyes[1:]),
+        "colour": np.array(described.colour_a),
+        "trim": np.array(described.colour_b),
+    }
+    return figure, {name: _distance(truth[name], figure.colours[name]) for name in truth if name in figure.colours}
 
 
-def read_persons(folder: Path, population: Population, workers: int = 2) -> list[tuple[int, FigureRead]]:
-    """(person, reading) of a population, each alone in its pictures."""
+def _distance(a: NDArray[np.float64], b: tuple[float, float, float]) -> float:
+    one, two = rgb_to_lab(np.asarray([a, b], np.float32))
+    return float(np.linalg.norm(one - two))
+
+
+def read_persons(folder: Path, population: Population, workers: int = 2) -> tuple[list[tuple[int, FigureRead]], dict[str, float]]:
+    """(person, reading) of a population, each alone in its pictures; and the median error of each colour."""
     tasks = [(population.seed, number, n) for number in range(population.persons) for n in range(population.each)]
     with ProcessPoolExecutor(workers, multiprocessing.get_context("spawn"), _start, (folder,)) as pool:
         read_all = list(pool.map(_read_one, tasks, chunksize=8))
-    return [(task[1], figure) for task, figure in zip(tasks, read_all, strict=True) if figure is not None and figure.identity is not None]
+    found = [
+        (task[1], figure) for task, (figure, _) in zip(tasks, read_all, strict=True) if figure is not None and figure.identity is not None
+    ]
+    names = {name for _, errors in read_all for name in errors}
+    return found, {name: float(np.median([errors[name] for _, errors in read_all if name in errors])) for name in sorted(names)}
 
 
 def pairs(found: list[tuple[int, FigureRead]]) -> tuple[NDArray[np.float64], NDArray[np.bool_], NDArray[np.bool_]]:
@@ -108,5 +130,6 @@ def equal_error(same: NDArray[np.float64], others: NDArray[np.float64]) -> float
 
 
 def calibrate(folder: Path) -> dict[str, Any]:
-    """The identity part of the card of the weights in `folder`."""
-    return fitted(*pairs(read_persons(folder, CALIBRATED_ON)))
+    """What the card of the weights in `folder` says of identity and of the errors of colours."""
+    found, errors = read_persons(folder, CALIBRATED_ON)
+    return {"identity": fitted(*pairs(found)), "colour_errors": errors}

@@ -23,7 +23,7 @@ F32 = NDArray[np.float32]
 MOST_READ = 4  # figures of one picture that are read closely
 _LARGEST = 1400  # px of the longer side from which heads are cut; larger pictures are reduced first
 _WORTH_SAYING = 0.04  # confidence below which a value is not told
-_HUE = 9.0  # Lab units over which a colour's names grow less likely
+_LEAST_ERROR = 6.0  # Lab units: names nearer to each other are not told apart
 _SMALL_HEAD = 9.0  # px
 _FINER = 4  # how much the part map is enlarged
 _NAMED_COLOURS = {"skin": SKINS, "hair colour": HAIR_COLOURS, "eyes": EYE_COLOURS, "colour": CLOTH, "trim": CLOTH}
@@ -79,7 +79,7 @@ def _figure(rgb_u8: NDArray[np.uint8], found: Found, context: F32, weights: Weig
     x, y, height = found.head
     close = _closely(rgb_u8, (x, y), height, context, weights) if height > _SMALL_HEAD else None
     if close is None:
-        attributes = _told(named) | _colour_names(colours)
+        attributes = _told(named) | _colour_names(colours, weights)
         head = (x / w, y / h, height / h) if height else None
         return FigureRead(found.sure, box, head, found.joints / size, found.joint_confidence, mask, attributes, colours)
     of_head = _named(close.named, weights.card.of_head)
@@ -87,7 +87,7 @@ def _figure(rgb_u8: NDArray[np.uint8], found: Found, context: F32, weights: Weig
         named[name] = _agreed(named[name], of_head.pop(name))
     colours = {**close.colours, **colours}
     face_sure = float(np.median(close.confidence)) * min(1.0, found.sure * 1.5)
-    attributes = _told({**named, **of_head}) | _colour_names(colours)
+    attributes = _told({**named, **of_head}) | _colour_names(colours, weights)
     return FigureRead(
         found.sure, box, (x / w, y / h, height / h), found.joints / size, found.joint_confidence, mask, attributes, colours,
         close.landmarks / size, close.confidence, Face.from_array(close.face.astype(np.float64)), close.held, close.identity, face_sure,
@@ -137,16 +137,19 @@ def _told(named: Mapping[str, Mapping[str, float]]) -> dict[str, dict[str, float
     return out
 
 
-def _colour_names(colours: Mapping[str, Rgb]) -> dict[str, dict[str, float]]:
-    return {name: _nearest(rgb, _NAMED_COLOURS[name]) for name, rgb in colours.items()}
+def _colour_names(colours: Mapping[str, Rgb], weights: Weights) -> dict[str, dict[str, float]]:
+    """Names of colours, as sure as the weights are known to be of each: a colour that is often misread is told as nothing."""
+    errors = weights.card.colour_errors
+    named = {name: _nearest(rgb, _NAMED_COLOURS[name], max(errors.get(name, 0.0), _LEAST_ERROR)) for name, rgb in colours.items()}
+    return {name: values for name, values in named.items() if values}
 
 
-def _nearest(rgb: Iterable[float], table: Mapping[str, NDArray[np.float64]]) -> dict[str, float]:
+def _nearest(rgb: Iterable[float], table: Mapping[str, NDArray[np.float64]], error: float) -> dict[str, float]:
     """The names of a colour, by their distance in Lab."""
     names = list(table)
     known = rgb_to_lab(np.asarray([table[name] for name in names], np.float32))
     distance = np.sqrt(np.square(known - rgb_to_lab(np.asarray(list(rgb), np.float32))).sum(1))
-    p = np.exp(-np.square(distance / _HUE) / 2 + np.square(distance.min() / _HUE) / 2)
+    p = np.exp(-np.square(distance / error) / 2 + np.square(distance.min() / error) / 2)
     p /= p.sum()
     return {name: float(v) for name, v in zip(names, p, strict=True) if v >= _WORTH_SAYING}
 

@@ -30,6 +30,7 @@ class Card:
     of_head: dict[str, tuple[str, ...]]
     scales: dict[str, Any]
     identity: dict[str, Any]
+    colour_errors: dict[str, float]  # Lab, median on persons that were not trained on
 
 
 def card_of(folder: Path) -> Card:
@@ -39,7 +40,7 @@ def card_of(folder: Path) -> Card:
         return {key: tuple(values) for key, values in told[name].items()}
 
     return Card(told["version"], tuple(told["parts"]), lists("of_picture"), lists("of_figure"), lists("of_head"), told["scales"],
-                told.get("identity", {}))  # fmt: skip
+                told.get("identity", {}), told.get("colour_errors", {}))  # fmt: skip
 
 
 class Weights:
