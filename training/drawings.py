@@ -41,13 +41,11 @@ FIRST_COLOUR, SECOND_COLOUR = 8, 16  # bits of the figure map
 
 @dataclass(frozen=True)
 class Population:
-    """Which persons are drawn, how often, and what is left out of (or the only thing in) their pictures."""
+    """Which persons are drawn, and how often."""
 
     seed: int
     persons: int
     each: int
-    finish: str | None = None  # only this one
-    place: str | None = None  # only this one
 
 
 def drawing_size(framing: str, size: tuple[int, int], rng: np.random.Generator) -> tuple[int, int]:
@@ -129,7 +127,7 @@ def _job(task: tuple[Path, Population, int, list[int]]) -> Path:
     heads: list[dict[str, NDArray]] = []
     for n, number in enumerate(numbers):
         if n % _A_SCENE == 0:
-            where = scene(rng, population.finish, population.place)
+            where = scene(rng)
             drawn = drawing_size(where.framing, size, rng)
         others = [int(n) for n in rng.integers(0, population.persons, 2)]
         described, poses = picture(person(population.seed, number), [person(population.seed, n) for n in others], where, rng)

@@ -15,7 +15,7 @@ from mosskeeper.core.illustrator.description import Face
 from mosskeeper.core.illustrator.face import LANDMARKS
 from mosskeeper.core.illustrator.skeleton import JOINTS
 from mosskeeper.core.pictures.colour import rgb_to_lab
-from mosskeeper.core.reading.classes import FIGURE, OF_HEAD, OF_PICTURE, PARTS, UNKNOWN
+from mosskeeper.core.reading.classes import FIGURE, OF_PICTURE, UNKNOWN
 from mosskeeper.core.reading.head_crop import REACH, SIDE
 from training.augment import affine, covered, other_hand, photometric, random_ground, resampled
 from training.drawings import FIRST_COLOUR, HEAD_REACH, HEAD_SIDE, SECOND_COLOUR, UNNAMED
@@ -133,7 +133,7 @@ def scene(corpus: Corpus, index: int, size: tuple[int, int], rng: Rng | None) ->
         "x": (x * 255).astype(np.uint8), "parts": parts, "depth": depth, "albedo": lab.astype(np.float16),
         "cloth": (packed & (FIRST_COLOUR | SECOND_COLOUR)), "figures": quarter, "coloured": coloured, "of_picture": of_picture,
         "joints": joints[keep], "state": np.where(inside, np.where(visible, 2, 1), 0)[keep], "heads": heads[keep], "numbers": keep + 1,
-        "masks": masks[keep], "classes": np.asarray(shard["classes"][i], np.int64)[:count][keep], "of_shard": (int(k), int(i)),
+        "masks": masks[keep], "classes": np.asarray(shard["classes"][i], np.int64)[:count][keep]
     }  # fmt: skip
 
 
@@ -255,7 +255,3 @@ class Feeder:
 
     def close(self) -> None:
         self._process.terminate()
-
-
-HEAD_NAMES = list(OF_HEAD)
-PART_COUNT = len(PARTS)

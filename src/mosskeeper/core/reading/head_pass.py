@@ -7,7 +7,6 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.illustrator.face import LANDMARKS
 from mosskeeper.core.pictures.colour import lab_to_rgb
 from mosskeeper.core.reading.classes import HEAD_COLOURS, LANDMARK_COUNT, POSES_OF_HEAD
 from mosskeeper.core.reading.head_crop import REACH, SIDE, crop_matrix, warped
@@ -15,7 +14,6 @@ from mosskeeper.core.reading.weights import Weights
 
 F32 = NDArray[np.float32]
 _FACE = 14
-_PUPILS = [LANDMARKS.index(f"{side} pupil") for side in ("right", "left")]
 
 
 @dataclass(frozen=True)
@@ -72,9 +70,3 @@ def _places(heat: F32) -> tuple[NDArray[np.float64], F32]:
         row, column = np.unravel_index(int(p[n].argmax()), (h, w))
         peaks[n] = p[n, max(row - 2, 0) : row + 3, max(column - 2, 0) : column + 3].sum()
     return at, peaks
-
-
-def eye_distance(landmarks: NDArray[np.float64]) -> float:
-    """px between the pupils."""
-    a, b = landmarks[_PUPILS]
-    return float(np.hypot(*(a - b)))

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator.description import Face
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, HAIR_COLOURS, SKINS
 from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
-from mosskeeper.core.reading.classes import PARTS, UNKNOWN
+from mosskeeper.core.reading.classes import UNKNOWN
 from mosskeeper.core.reading.head_crop import context_of
 from mosskeeper.core.reading.head_pass import Close, look_closely
 from mosskeeper.core.reading.palette import read_palette
@@ -152,9 +152,3 @@ def _nearest(rgb: Iterable[float], table: Mapping[str, NDArray[np.float64]], err
     p = np.exp(-np.square(distance / error) / 2 + np.square(distance.min() / error) / 2)
     p /= p.sum()
     return {name: float(v) for name, v in zip(names, p, strict=True) if v >= _WORTH_SAYING}
-
-
-def part_mask(reading: Reading, *names: str) -> NDArray[np.bool_]:
-    """(h, w) where the picture shows one of these parts of `classes.PARTS`, at the size of the reading's maps."""
-    assert reading.parts is not None, "the reading has no part map"
-    return np.isin(reading.parts, [PARTS.index(name) for name in names])
