@@ -118,6 +118,7 @@ def write_card(target: Path, facts: dict[str, Any]) -> None:
 
 
 def add_to_card(target: Path, facts: dict[str, Any]) -> None:
-    """Adds what is known only after the weights are written."""
-    card = json.loads((target / "card.json").read_text())
-    (target / "card.json").write_text(json.dumps({**card, **facts}, indent=1) + "\n")
+    """Adds what is known only after the weights are written; the version follows, since readings follow from it too."""
+    card = {**json.loads((target / "card.json").read_text()), **facts}
+    card["version"] = hashlib.sha256(json.dumps(card, sort_keys=True).encode()).hexdigest()[:12]
+    (target / "card.json").write_text(json.dumps(card, indent=1) + "\n")
