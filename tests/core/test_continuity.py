@@ -8,13 +8,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mosskeeper.core.continuity.drift import Drift, between, drift
-from mosskeeper.core.continuity.match import agreement, match, rank_correlation, ssim, winner
+from mosskeeper.core.continuity.match import agreement, match, rank_correlation, ssim
+from mosskeeper.core.continuity.winners import winner, winners
 from mosskeeper.core.illustrator.description import Description, Face, Layout
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.skeleton import JOINTS
 from mosskeeper.core.reading.reader import read
 from mosskeeper.core.reading.reading import FigureRead, Reading, measured
-from mosskeeper.core.recipe import REFERENCES
+from mosskeeper.core.recipe import REFERENCES, Cue
 
 SIZE = (320, 400)
 ONE = Description(
@@ -147,6 +148,19 @@ def test_rank_correlation_and_ssim_of_known_maps() -> None:
 def test_which_reference_won_is_told_only_where_it_is_clear() -> None:
     flat = measured(np.full((8, 8, 3), 90, np.uint8))
     got, a, b = (replace(flat, attributes={"outfit": v}) for v in ({"tunic": 0.9, "ball gown": 0.1}, {"tunic": 1.0}, {"ball gown": 1.0}))
-    assert winner("outfit", got, {"a": a, "b": b}) == "a"
-    assert winner("outfit", got, {"a": a, "again": a}) is None
-    assert winner("hair", got, {"a": a}) is None
+    assert winner("outfit", got, {0: a, 1: b}) == 0
+    assert winner("outfit", got, {0: a, 1: a}) is None
+    assert winner("hair", got, {0: a}) is None
+
+
+def test_a_picture_took_from_each_reference_only_what_that_role_lends() -> None:
+    flat = measured(np.full((8, 8, 3), 90, np.uint8))
+    navy, red = (0.1, 0.15, 0.4), (0.8, 0.1, 0.1)
+    first = replace(flat, attributes={"outfit": {"tunic": 1.0}, "place": {"fern house": 1.0}}, colours={"colour": red})
+    second = replace(flat, attributes={"outfit": {"ball gown": 1.0}, "place": {"library stair": 1.0}}, colours={"colour": navy})
+    took = replace(flat, attributes={"outfit": {"ball gown": 0.9}, "place": {"fern house": 0.9}}, colours={"colour": navy})
+    sources = {"a" * 64: first, "b" * 64: second}
+    looks = [Cue(picture="a" * 64, role="look"), Cue(picture="b" * 64, role="look")]
+    assert winners(looks, took, sources) == {"outfit": 1, "place": 0, "colour of the clothes": 1}
+    assert winners([looks[0], looks[1].model_copy(update={"role": "place"})], took, sources) == {"place": 0}
+    assert winners([looks[0], looks[1].model_copy(update={"on": False})], took, sources) == {}

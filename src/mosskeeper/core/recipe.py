@@ -44,6 +44,7 @@ class Cue(_Document):
         Field(min_length=JOINTS, max_length=JOINTS, description="of a pose cue: 18 joints as shares of width and height, null if unseen"),
     ] = None
     on: bool = True
+    solo: Annotated[bool, Field(description="only soloed cues act")] = False
 
     @model_validator(mode="after")
     def _makes_sense(self) -> Cue:
@@ -142,7 +143,7 @@ LABELS = {
     "words": "Words", "negative": "Without", "given": "Given words", "width": "Width", "height": "Height",
     "steps": "Steps", "sampler": "Sampler", "guidance": "Guidance", "seed": "Seed", "count": "Takes",
     "styles": "Styles", "cues": "Cues", "emphasis": "Emphasis", "engine": "Engine", "weight": "Weight", "start": "Span start",
-    "end": "Span end", "picture": "Picture", "name": "Name", "role": "Role", "on": "On", "version": "Version",
+    "end": "Span end", "picture": "Picture", "name": "Name", "role": "Role", "on": "On", "solo": "Solo", "version": "Version",
     "schedule": "Schedule", "eta": "Fresh noise", "balance": "Balance", "regions": "Regions", "source": "Source picture",
     "variation": "Variation", "mask": "Mask", "strength": "Strength", "feather": "Feather", "area": "Area", "skeleton": "Skeleton",
     "amount": "Amount",

@@ -18,7 +18,7 @@ from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.contours import edges
 from mosskeeper.core.reading.palette import palette_distance
-from mosskeeper.core.reading.reading import SURE, FigureRead, Reading
+from mosskeeper.core.reading.reading import Reading
 
 F32 = NDArray[np.float32]
 _FAR_PALETTE = 45.0  # ΔE76 between palettes of unrelated pictures
@@ -64,20 +64,9 @@ def match(
     Raises KeyError where there is no such role.
     """
     meaning = _MEANING[role]
-    main, theirs = reading.main, source_reading.main
     match role:
-        case "look":
-            parts = [_palette(source_reading, reading), _face(theirs, main), _outfit(theirs, main), _place(source_reading, reading)]
-            known = [p for p in parts if p is not None]
-            value = sum(known) / len(known) if known else None
-        case "face":
-            value = _face(theirs, main)
-        case "outfit":
-            value = _outfit(theirs, main)
-        case "place":
-            value = _place(source_reading, reading)
-        case "palette":
-            value = _palette(source_reading, reading)
+        case "look" | "face" | "outfit" | "place" | "palette":
+            value = alike(role, source_reading, reading)
         case "pose":
             value = _pose(skeleton if skeleton is not None else source_reading.joints, reading.joints, picture.shape)
         case "edges":
@@ -92,12 +81,23 @@ def match(
     return Match(None if value is None else round(100 * float(np.clip(value, 0, 1)), 1), meaning)
 
 
-def _palette(a: Reading, b: Reading) -> float:
-    return 1 - palette_distance(a.palette, b.palette) / _FAR_PALETTE
+def alike(role: str, a: Reading, b: Reading) -> float | None:
+    """0…1: how far two pictures agree in what a reference of this role lends; None where that cannot be told.
+
+    Raises KeyError where `role` is not one of a reference.
+    """
+    if role == "look":
+        known = [p for p in (alike(part, a, b) for part in ("palette", "face", "outfit", "place")) if p is not None]
+        return sum(known) / len(known)
+    return {"face": _face, "outfit": _outfit, "place": _place, "palette": _palette}[role](a, b)
 
 
-def _face(a: FigureRead | None, b: FigureRead | None) -> float | None:
-    found = drift(b, [a])
+def _palette(a: Reading, b: Reading) -> float | None:
+    return float(np.clip(1 - palette_distance(a.palette, b.palette) / _FAR_PALETTE, 0, 1))
+
+
+def _face(a: Reading, b: Reading) -> float | None:
+    found = drift(b.main, [a.main])
     return None if found is None else 0.5**found.distance
 
 
@@ -111,7 +111,8 @@ def _agreements(a: Mapping[str, Mapping[str, float]], b: Mapping[str, Mapping[st
     return [agreement(a[name], b[name]) for name in names if name in a and name in b]
 
 
-def _outfit(a: FigureRead | None, b: FigureRead | None) -> float | None:
+def _outfit(one: Reading, two: Reading) -> float | None:
+    a, b = one.main, two.main
     if a is None or b is None:
         return None
     named = _agreements(a.attributes, b.attributes, _OUTFIT)
@@ -120,8 +121,8 @@ def _outfit(a: FigureRead | None, b: FigureRead | None) -> float | None:
     cloth = []
     for name in ("colour", "trim"):
         if name in a.colours and name in b.colours:
-            one, two = rgb_to_lab(np.asarray([a.colours[name], b.colours[name]], np.float32))
-            cloth.append(max(0.0, 1 - float(np.linalg.norm(one - two)) / _FAR_CLOTH))
+            lab = rgb_to_lab(np.asarray([a.colours[name], b.colours[name]], np.float32))
+            cloth.append(max(0.0, 1 - float(np.linalg.norm(lab[0] - lab[1])) / _FAR_CLOTH))
     first = agreement(a.attributes.get("outfit", {}), b.attributes.get("outfit", {}))
     rest = sum(named) / len(named)
     return 0.4 * first + 0.2 * rest + 0.4 * (sum(cloth) / len(cloth)) if cloth else 0.65 * first + 0.35 * rest
@@ -213,17 +214,3 @@ def _ranks(values: NDArray[np.floating]) -> NDArray[np.float64]:
     _, inverse, counts = np.unique(values, return_inverse=True, return_counts=True)
     ends = np.cumsum(counts)
     return np.asarray((ends - (counts - 1) / 2)[inverse], np.float64)
-
-
-def winner(attribute: str, reading: Reading, sources: Mapping[str, Reading]) -> str | None:
-    """Which of several sources a picture took an attribute from: the one that agrees most; None where that is not clear."""
-    belief = reading.attributes.get(attribute)
-    if not belief:
-        return None
-    scores = sorted(
-        ((agreement(belief, source.attributes[attribute]), name) for name, source in sources.items() if attribute in source.attributes),
-        reverse=True,
-    )
-    if not scores or scores[0][0] < SURE or (len(scores) > 1 and scores[0][0] - scores[1][0] < 0.15):
-        return None
-    return scores[0][1]
