@@ -1,0 +1,125 @@
+"""Sweeps: one or two dials over their values, everything else of a recipe fixed."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from typing import Annotated
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.recipe import Recipe, explain
+
+MOST_CELLS = 100
+_OF_CUE = re.compile(r"cue-(\d{1,2})-(weight|start|end)")
+_NUMBERS = {"guidance": "guidance", "steps": "steps", "seed": "seed"}
+_WHOLE = ("steps", "seed")
+_NAMED = ("style", "engine")
+_SAID = {"strength": "denoise strength", "style": "style", "engine": "engine", **{n: n for n in _NUMBERS}}
+
+Value = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=60)]
+
+
+class Dial(BaseModel):
+    """One thing that changes along a sweep, and the values it takes.
+
+    name : guidance, steps, seed, strength (of the source picture), style, engine, or cue-N-weight, -start or -end.
+    """
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    name: Annotated[str, Field(max_length=30)]
+    values: Annotated[tuple[Value, ...], Field(min_length=1, max_length=MOST_CELLS)]
+
+    @property
+    def numeric(self) -> bool:
+        return self.name not in _NAMED
+
+
+def dials_of(recipe: Recipe) -> list[tuple[str, str]]:
+    """(name, words) of every dial that can be swept on a recipe."""
+    found = []
+    for i, cue in enumerate(recipe.cues):
+        title = cue.name or cue.role
+        found += [
+            (f"cue-{i}-weight", f"weight of {title}"),
+            (f"cue-{i}-end", f"span end of {title}"),
+            (f"cue-{i}-start", f"span start of {title}"),
+        ]
+    found += [(name, said) for name, said in _SAID.items() if name != "strength" or recipe.source is not None]
+    return found
+
+
+def spread(name: str, first: float, last: float, count: int) -> Dial:
+    """A dial over `count` even values from first to last; whole numbers where the dial has only those.
+
+    Raises ArtistError where there are fewer than two values, or the range is empty.
+    """
+    if not 2 <= count <= MOST_CELLS:
+        raise ArtistError(f"A dial takes 2 to {MOST_CELLS} values.", "sweep")
+    if first == last:
+        raise ArtistError("A dial needs a range: let it end elsewhere than it begins.", "sweep")
+    values = np.linspace(first, last, count)
+    rounded = [float(round(v)) for v in values] if name in _WHOLE else [round(float(v), 3) for v in values]
+    return Dial(name=name, values=tuple(dict.fromkeys(rounded)))
+
+
+def cells(dials: Sequence[Dial]) -> int:
+    return int(np.prod([len(dial.values) for dial in dials])) if dials else 0
+
+
+def values_at(dials: Sequence[Dial], place: int) -> list[float | str]:
+    """The values of all dials in a cell; cells are counted along the first dial, then along the second."""
+    out = []
+    for dial in dials:
+        place, k = divmod(place, len(dial.values))
+        out.append(dial.values[k])
+    return out
+
+
+def recipe_at(recipe: Recipe, dials: Sequence[Dial], place: int) -> Recipe:
+    """The recipe of one cell.
+
+    Raises
+    ------
+    ArtistError
+        where there is no such dial on this recipe, or it cannot take such a value.
+    """
+    document = recipe.model_dump()
+    for dial, value in zip(dials, values_at(dials, place), strict=True):
+        _turn(document, dial.name, value)
+    try:
+        return Recipe.model_validate(document)
+    except ValidationError as error:
+        raise ArtistError(f"This sweep leaves what is possible. {explain(error)[0][1]}", "sweep") from None
+
+
+def _turn(document: dict[str, object], name: str, value: float | str) -> None:
+    """Sets one dial in a recipe document."""
+    cue = _OF_CUE.fullmatch(name)
+    cues, source = document["cues"], document["source"]
+    if cue is not None and isinstance(cues, list) and int(cue[1]) < len(cues):
+        cues[int(cue[1])][cue[2]] = value
+    elif name in _NUMBERS:
+        document[_NUMBERS[name]] = int(value) if name in _WHOLE else value
+    elif name == "strength" and isinstance(source, dict):
+        source["strength"] = value
+    elif name == "style":
+        document["styles"] = [value] if value else []
+    elif name == "engine":
+        document["engine"] = value
+    else:
+        raise ArtistError("This shot has no such dial any more. Choose another.", "sweep")
+
+
+def check(recipe: Recipe, dials: Sequence[Dial]) -> None:
+    """Raises ArtistError where a sweep cannot be made: too many cells, one dial twice, or values out of range."""
+    if not 1 <= len(dials) <= 2:
+        raise ArtistError("A sweep has one dial, or two.", "sweep")
+    if len({dial.name for dial in dials}) < len(dials):
+        raise ArtistError("Both dials are the same. Choose two different ones, or one alone.", "sweep")
+    if cells(dials) > MOST_CELLS:
+        raise ArtistError(f"A sweep has at most {MOST_CELLS} cells. Take fewer values.", "sweep")
+    for place in range(cells(dials)):
+        recipe_at(recipe, dials, place)
