@@ -13,7 +13,8 @@ from bench.report import Row, median_seconds, row
 from mosskeeper.core.diffusion import exemplars as exemplars_module
 from mosskeeper.core.diffusion import take as take_module
 from mosskeeper.core.diffusion.exemplars import SMALL_AREA
-from mosskeeper.core.diffusion.take import EXEMPLARS, make_take
+from mosskeeper.core.diffusion.make import EXEMPLARS, ILLUSTRATOR, Make
+from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.recipe import Recipe
 
 FULL = Recipe(given="Marrit Fenn, young woman, copper hair in a long braid, in a navy festival coat",
@@ -37,7 +38,7 @@ def measure() -> list[Row]:
     ]
 
 
-def takes(recipe: Recipe, runs: int = 7) -> tuple[float, float, float]:
+def takes(recipe: Recipe, runs: int = 7, make: Make = ILLUSTRATOR) -> tuple[float, float, float]:
     """Medians over fresh seeds: whole take, all but the drawing of exemplars, time to the first preview."""
     seeds = count(1000)
     make_take(recipe, next(seeds))
@@ -57,7 +58,7 @@ def takes(recipe: Recipe, runs: int = 7) -> tuple[float, float, float]:
         take_module.draw = exemplars_module.draw = timed  # type: ignore[assignment]
         started = time.perf_counter()
         try:
-            make_take(recipe, next(seeds), report=lambda _, s=started, f=firsts_here: f.append(time.perf_counter() - s))
+            make_take(recipe, next(seeds), report=lambda _, s=started, f=firsts_here: f.append(time.perf_counter() - s), make=make)
         finally:
             take_module.draw = exemplars_module.draw = own_draw
         whole = time.perf_counter() - started

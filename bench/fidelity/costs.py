@@ -12,9 +12,9 @@ import numpy as np
 
 from bench import engine
 from bench.report import Row, row
-from mosskeeper.core.diffusion import take as take_module
 from mosskeeper.core.diffusion.enlarge import enlarged
 from mosskeeper.core.diffusion.fill import extended
+from mosskeeper.core.diffusion.make import Make
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.recipe import Cue, Recipe, Region, Source
 
@@ -42,11 +42,7 @@ def costs(_: int) -> list[Row]:
         rows.append(row(f"512×640 with {kind}: time", seconds, "s"))
         rows.append(row(f"512×640 with {kind}: peak memory, with the interpreter", peak, "MiB", "<= 500"))
     by_side = {side: _seconds(side) for side in (512, 1024, 2048)}
-    usual, take_module.EXEMPLARS = take_module.EXEMPLARS, 16
-    try:
-        _, sampling, _ = engine.takes(engine.FULL, 5)
-    finally:
-        take_module.EXEMPLARS = usual
+    _, sampling, _ = engine.takes(engine.FULL, 5, Make(exemplars=16))
     return [
         *rows,
         row("sampling 512×640, 20 steps, 16 exemplars, one thread", sampling, "s", "<= 0.6"),

@@ -20,6 +20,7 @@ def main() -> int:
     logging.getLogger("procrastinate").setLevel(logging.WARNING)
     run = {
         "demo": _demo, "serve": _serve, "worker": _worker, "web": _web, "draw": _draw, "sheets": _sheets, "reset-demo": _reset_demo,
+        "remote-stand-in": _stand_in,
     }[arguments.command]  # fmt: skip
     return run(arguments)
 
@@ -46,6 +47,10 @@ def _parser() -> argparse.ArgumentParser:
     sheets.add_argument("names", nargs="*", help="which sheets; all without a name")
     sheets.add_argument("--out", type=Path, default=Path("out/sheets"), help="folder for the sheets (default ./out/sheets)")
     sheets.add_argument("--width", type=int, default=1400, help="width of a sheet in pixels (default 1400)")
+    stand_in = commands.add_parser("remote-stand-in", help="a simulated remote engine, to connect and to try out")
+    stand_in.add_argument("--port", type=int, default=8460)
+    stand_in.add_argument("--temper", default="well", help="well, slow, busy, broken, nonsense, half, wrong-size or never (default well)")
+    stand_in.add_argument("--busy-times", type=int, help="how often it is busy before it is well")
     commands.add_parser("reset-demo", help="throw the demo story away and make it anew; other stories stay")
     return parser
 
@@ -124,6 +129,16 @@ def _sheets(arguments: argparse.Namespace) -> int:
         return 1
     for path in make_sheets(arguments.out, arguments.names, arguments.width):
         print(path)
+    return 0
+
+
+def _stand_in(arguments: argparse.Namespace) -> int:
+    from mosskeeper.remote_stand_in import TEMPERS, serve
+
+    if arguments.temper not in TEMPERS:
+        print(f"There is no temper “{arguments.temper}”. There are: {', '.join(TEMPERS)}.", file=sys.stderr)
+        return 1
+    serve(arguments.port, arguments.temper, arguments.busy_times)
     return 0
 
 

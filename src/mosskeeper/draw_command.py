@@ -7,10 +7,10 @@ import secrets
 from collections.abc import Iterator
 from pathlib import Path
 
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.errors import ArtistError, BadRecipe
 from mosskeeper.core.pictures.decode import decode, encode_png
 from mosskeeper.core.recipe import MAX_SEED, Recipe, read_recipe
+from mosskeeper.engines import BUILT_IN
 from mosskeeper.formats.png import recipe_of, with_recipe
 
 
@@ -26,14 +26,20 @@ def draw_recipe(path: Path, seed: int | None, out: Path, cue_files: list[Path]) 
         raise ArtistError(
             f"The recipe uses the picture {sha256[:12]}… ({names.get(sha256, 'a mask or source')}): give its file with --cue."
         )
+    engine = BUILT_IN.get(recipe.engine)
+    if engine is None:
+        raise ArtistError(
+            f"The recipe asks for the engine “{recipe.engine}”, which is not built in. Run it in the studio that is connected to it.",
+            "engine",
+        )
     first = seed if seed is not None else recipe.seed if recipe.seed is not None else secrets.randbelow(MAX_SEED)
     out.mkdir(parents=True, exist_ok=True)
     for i in range(recipe.count):
         own = recipe.with_seed((first + i) % (MAX_SEED + 1))
         assert own.seed is not None
-        take = make_take(own, own.seed, pictures)
+        image = engine.generate(own, own.seed, pictures, {}, lambda _: None, lambda: False)
         target = out / f"{path.stem}-{own.seed}.png"
-        target.write_bytes(with_recipe(encode_png(take.image), own, path.stem))
+        target.write_bytes(with_recipe(encode_png(image), own, path.stem))
         yield target
 
 

@@ -1,42 +1,56 @@
-"""The built-in engine: the procedural illustrator behind a closed-form denoiser."""
+"""The built-in engines: the procedural illustrator behind a closed-form denoiser, in three makes."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from typing import get_args
 
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.structure import ROLES
-from mosskeeper.core.diffusion.take import EXEMPLARS, make_take
 from mosskeeper.core.diffusion.take import Progress as TakeProgress
+from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import SIDE_MULTIPLE, SIZES, Recipe, Role, Sampler
-from mosskeeper.engines.contract import Capabilities, Estimate, Progress
+from mosskeeper.engines.contract import Capabilities, Estimate, Progress, fitted
 
 _MEGAPIXEL = 1_000_000
+_STAND_IN = (
+    "A small stand-in for a large model: it knows a limited vocabulary, draws what it understood with its own "
+    "illustrator, and denoises towards those drawings. It needs no accelerator and no network."
+)
+_DRY = ("pencil study", "chalk", "ink and wash")
+_NEVER = 1e-7
 
 
+@dataclass(frozen=True, slots=True)
 class BuiltinEngine:
-    key = "built-in"
-    title = "Built-in illustrator"
-    about = (
-        "A small stand-in for a large model: it knows a limited vocabulary, draws what it understood with its own "
-        "illustrator, and denoises towards those drawings. It needs no accelerator and no network."
-    )
+    """One make of the illustrator. price : of its sparks and seconds, the full illustrator's being 1."""
+
+    key: str
+    title: str
+    about: str
+    make: Make = ILLUSTRATOR
+    samplers: tuple[Sampler, ...] = get_args(Sampler)
+    styles: tuple[str, ...] = tuple(FINISHES)
+    price: float = 1.0
 
     def capabilities(self) -> Capabilities:
-        return Capabilities(get_args(Role), get_args(Sampler), tuple(FINISHES), SIZES, SIDE_MULTIPLE, 1.5, True)
+        return Capabilities(get_args(Role), self.samplers, self.styles, SIZES, SIDE_MULTIPLE, 1.5, True, self.make.least_steps)
 
     def estimate(self, recipe: Recipe) -> Estimate:
+        recipe = fitted(recipe, self.capabilities())
         area = recipe.width * recipe.height / _MEGAPIXEL
         steps = recipe.steps * (2 if recipe.sampler == "heun" else 1)
-        sparks = recipe.count * (0.5 + 0.25 * steps * area)
+        sparks = self.price * recipe.count * (0.5 + 0.25 * steps * area)
         searches = any(cue.acts and cue.role in ROLES for cue in recipe.cues) or (recipe.source is not None and recipe.source.mask is None)
         paths = 1 + sum(region.acts for region in recipe.regions)
-        seconds = recipe.count * (paths * (0.05 * EXEMPLARS + area * (1.0 + 0.03 * steps)) + 2.5 * searches)
+        drawn = self.make.scale**2
+        seconds = recipe.count * (paths * (0.05 * self.make.exemplars + area * (drawn + 0.03 * steps)) + 2.5 * searches)
         return Estimate(round(sparks, 1), round(seconds, 1))
 
     def generate(
@@ -48,9 +62,18 @@ class BuiltinEngine:
         report: Callable[[Progress], None],
         should_stop: Callable[[], bool],
     ) -> NDArray[np.uint8]:
-        known = recipe.model_copy(update={"styles": [s for s in recipe.styles if s in FINISHES]})
-
         def pass_on(p: TakeProgress) -> None:
-            report(Progress(p.step, p.steps, p.preview))
+            report(Progress(round(p.step * recipe.steps / p.steps), recipe.steps, p.preview))
 
-        return make_take(known, seed, pictures, pass_on, should_stop, readings).image
+        return make_take(fitted(recipe, self.capabilities()), seed, pictures, pass_on, should_stop, readings, self.make).image
+
+
+SKETCHER = BuiltinEngine(
+    "sketcher", "Quick sketcher", f"{_STAND_IN} This make sketches: half the exemplars, a soft drawing in pencil, chalk or ink, a third of the price.",
+    Make(exemplars=6, priors={"finish": {f: 1.0 if f in _DRY else _NEVER for f in FINISHES}}, scale=0.6), ("euler",), _DRY, 0.35,
+)  # fmt: skip
+FULL = BuiltinEngine("built-in", "Full illustrator", _STAND_IN)
+FINE = BuiltinEngine(
+    "fine", "Fine illustrator", f"{_STAND_IN} This make takes its time: twice the exemplars, Heun's method over at least 32 steps, lines drawn half as large again and brought down.",
+    Make(exemplars=24, scale=1.5, least_steps=32), ("heun",), price=2.0,
+)  # fmt: skip

@@ -9,6 +9,7 @@ from typing import Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Recipe
 
@@ -22,6 +23,8 @@ class Capabilities:
     side_multiple: int
     max_weight: float
     deterministic: bool
+    least_steps: int = 4
+    max_cues: int = 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,10 +42,27 @@ class Progress:
     preview: NDArray[np.uint8] | None = None
 
 
+class Busy(Exception):
+    """The engine has no time now. `after` : seconds in which to ask again, where it says."""
+
+    def __init__(self, after: float | None = None) -> None:
+        super().__init__("the engine is busy")
+        self.after = after
+
+
+class EngineFailed(ArtistError):
+    """The engine broke, or answered what cannot be used. The recipe stays as it is."""
+
+
 class Engine(Protocol):
-    key: str
-    title: str
-    about: str
+    @property
+    def key(self) -> str: ...
+
+    @property
+    def title(self) -> str: ...
+
+    @property
+    def about(self) -> str: ...
 
     def capabilities(self) -> Capabilities: ...
 
@@ -59,27 +79,55 @@ class Engine(Protocol):
         report: Callable[[Progress], None],
         should_stop: Callable[[], bool],
     ) -> NDArray[np.uint8]:
-        """One picture (H, W, 3) uint8. Raises `Stopped` soon after `should_stop` says so.
+        """One picture (H, W, 3) uint8. Raises `Stopped` soon after `should_stop` says so, `Busy` or `EngineFailed`.
 
         pictures : by the names in the recipe. readings : what a reader saw in those of cues; an engine may look for itself.
         """
         ...
 
 
-def misfits(recipe: Recipe, engine: Engine) -> list[str]:
-    """What of a recipe the engine cannot do, as sentences, with what it will do instead."""
-    can, out = engine.capabilities(), []
-    for cue in recipe.cues:
-        if cue.acts and cue.role not in can.roles:
-            out.append(f"{engine.title} does not know the role “{cue.role}”: the cue will not act.")
-        if cue.acts and cue.weight > can.max_weight:
-            out.append(f"{engine.title} takes weights up to {can.max_weight:g}: {cue.weight:g} acts like {can.max_weight:g}.")
+@dataclass(frozen=True, slots=True)
+class Misfit:
+    """What of a recipe an engine cannot do, and what it will do instead. cue : its place, where it is about one."""
+
+    sentence: str
+    cue: int | None = None
+
+
+def misfits(recipe: Recipe, engine: Engine) -> list[Misfit]:
+    """All that of a recipe does not fit an engine. Nothing of the recipe is changed."""
+    can, title = engine.capabilities(), engine.title
+    out = []
+    acting = [i for i, cue in enumerate(recipe.cues) if cue.acts]
+    for i in acting:
+        cue = recipe.cues[i]
+        if cue.role not in can.roles:
+            out.append(Misfit(f"{title} does not know the role “{cue.role}”: the cue will not act.", i))
+        if cue.weight > can.max_weight:
+            out.append(Misfit(f"{title} takes weights up to {can.max_weight:g}: {cue.weight:g} acts like {can.max_weight:g}.", i))
+    out += [Misfit(f"{title} takes {can.max_cues} cues: this one will not act.", i) for i in acting[can.max_cues :]]
     if recipe.sampler not in can.samplers:
-        out.append(f"{engine.title} has no sampler “{recipe.sampler}”: it uses {can.samplers[0]}.")
+        out.append(Misfit(f"{title} has no sampler “{recipe.sampler}”: it uses {can.samplers[0]}."))
+    if recipe.steps < can.least_steps:
+        out.append(Misfit(f"{title} takes at least {can.least_steps} steps: {recipe.steps} act like {can.least_steps}."))
     for style in recipe.styles:
         if style not in can.styles:
-            out.append(f"{engine.title} has no style “{style}”: it leaves it out.")
+            knows = f" It knows {', '.join(can.styles)}." if can.styles else ""
+            out.append(Misfit(f"{title} has no style “{style}”: it leaves it out.{knows}"))
     for side, name in ((recipe.width, "width"), (recipe.height, "height")):
         if not can.sides[0] <= side <= can.sides[1]:
-            out.append(f"{engine.title} draws from {can.sides[0]} to {can.sides[1]} px: the {name} of {side} does not fit.")
+            out.append(Misfit(f"{title} draws from {can.sides[0]} to {can.sides[1]} px: the {name} of {side} does not fit."))
+        elif side % can.side_multiple:
+            out.append(Misfit(f"{title} draws sides in multiples of {can.side_multiple} px: the {name} of {side} does not fit."))
     return out
+
+
+def fitted(recipe: Recipe, can: Capabilities) -> Recipe:
+    """The recipe as an engine carries it out: what `misfits` tells, done. Sizes are left: a picture of another size was not asked for."""
+    cues = [
+        cue.model_copy(update={"weight": min(cue.weight, can.max_weight)}) for cue in recipe.cues if cue.acts and cue.role in can.roles
+    ][: can.max_cues]
+    return recipe.model_copy(update={
+        "cues": cues, "sampler": recipe.sampler if recipe.sampler in can.samplers else can.samplers[0],
+        "steps": max(recipe.steps, can.least_steps), "styles": [s for s in recipe.styles if s in can.styles],
+    })  # fmt: skip

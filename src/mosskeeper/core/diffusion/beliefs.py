@@ -81,9 +81,14 @@ class Beliefs:
     ----------
     references : what cues lend to the first figure and the picture.
     placed : persons of regions. They take the place of a first figure of whom the words say nothing.
+    priors : attribute → relative weights of its values, in place of the lexicon's.
     """
 
-    def __init__(self, recipe: Recipe, references: References | None = None, placed: tuple[Placed, ...] = ()) -> None:
+    def __init__(
+        self, recipe: Recipe, references: References | None = None, placed: tuple[Placed, ...] = (),
+        priors: Mapping[str, Mapping[str, float]] | None = None,
+    ) -> None:  # fmt: skip
+        self._priors = priors or {}
         self.guidance = recipe.guidance
         self.barred = understand(recipe.negative).wanted
         self.styles = tuple(recipe.styles)
@@ -122,7 +127,8 @@ class Beliefs:
         table, about = ATTRIBUTES[attribute], self.figures[figure]
         wanted, unwanted = (said.get(attribute, {}) for said in (about.wanted, about.unwanted))
         barred = self.barred.get(attribute, {})
-        prior = np.array([np.log(table.weight(value)) for value in table.values])
+        own = self._priors.get(attribute, table.prior)
+        prior = np.log([own.get(value, 1.0) for value in table.values])
         scores = np.array([wanted.get(v, 0.0) - max(barred.get(v, 0.0), unwanted.get(v, 0.0)) for v in table.values])
         if wanted:
             # who names a lantern denies empty hands: at usual guidance the prior for absence is used up

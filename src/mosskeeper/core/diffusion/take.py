@@ -25,6 +25,7 @@ from mosskeeper.core.diffusion.compose import composed
 from mosskeeper.core.diffusion.exemplars import Exemplars, picture, signal, small_size
 from mosskeeper.core.diffusion.fill import fill
 from mosskeeper.core.diffusion.integrate import step
+from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.noise import coloured, octaves
 from mosskeeper.core.diffusion.pose import posed
 from mosskeeper.core.diffusion.pulls import Pulls
@@ -41,7 +42,6 @@ from mosskeeper.core.words.understand import understand
 F32 = NDArray[np.float32]
 Pictures = Mapping[str, NDArray[np.uint8]]
 Readings = Mapping[str, Reading]
-EXEMPLARS = 12
 FEW_EXEMPLARS = 8  # for preview sizes, which must be quick
 PREVIEW_AREA = 150_000  # px
 DECIDED = 0.35  # noise level below which the parts have chosen
@@ -76,6 +76,7 @@ def make_take(
     report: Callable[[Progress], None] = lambda _: None,
     should_stop: Callable[[], bool] = lambda: False,
     readings: Readings | None = None,
+    make: Make = ILLUSTRATOR,
 ) -> Take:
     """Makes the take of a recipe for one seed; the same bytes for the same arguments.
 
@@ -85,6 +86,7 @@ def make_take(
     report : called after every step.
     should_stop : asked before every drawing and every step.
     readings : of these pictures; what has none is measured.
+    make : which of the built-in engines makes it.
 
     Raises
     ------
@@ -98,7 +100,8 @@ def make_take(
         if should_stop():
             raise Stopped
 
-    return _Making(recipe, seed, pictures or {}, readings or {}, report, check).take()
+    steps = max(recipe.steps, make.least_steps)
+    return _Making(recipe.model_copy(update={"steps": steps}), seed, pictures or {}, readings or {}, report, check, make).take()
 
 
 class _Making:
@@ -112,7 +115,9 @@ class _Making:
         readings: Readings,
         report: Callable[[Progress], None],
         check: Callable[[], None],
+        make: Make,
     ) -> None:
+        self.make = make
         self.recipe, self.pictures, self.readings = recipe, pictures, readings
         self.report, self.check = report, check
         self.size = (recipe.width, recipe.height)
@@ -124,7 +129,7 @@ class _Making:
         self.controls = controls(recipe.cues, pictures, readings, recipe.steps)
         self.tones = [*self.controls, *_copied(self.references.lent, pictures, recipe.steps)]
         placed, self.patches = regions.read_regions(recipe, pictures)
-        self.beliefs = Beliefs(recipe, self.references, tuple(replace(p, references=self._lent_in(p.region)) for p in placed))
+        self.beliefs = Beliefs(recipe, self.references, tuple(replace(p, references=self._lent_in(p.region)) for p in placed), make.priors)
         self.sigmas = noise_levels(recipe.schedule, recipe.steps)
 
     def take(self) -> Take:
@@ -145,11 +150,20 @@ class _Making:
         drawings = []
         for group in groups:
             self.check()
-            drawings.append(draw(group.chosen(), self.size))
+            drawings.append(self._drawn(group.chosen()))
         target = _crossfaded([signal(d.image) for d in drawings], masks)
         target = self._with_source(target, drawings[0])
         final = self._finish(_resized(x, self.size), target, drawings[0], decided)
         return Take(final, drawings[0], groups[0].chosen())
+
+    def _drawn(self, description: Description) -> Drawing:
+        """The description at full size, drawn larger or smaller where the make says so."""
+        k = self.make.scale
+        return (
+            draw(description, self.size)
+            if k == 1
+            else draw(description, (round(self.size[0] * k), round(self.size[1] * k))).resized(self.size)
+        )
 
     # -- what is where -----------------------------------------------------------------------------------
 
@@ -184,7 +198,7 @@ class _Making:
     def _exemplars(self, composition: Composition, place: str | None) -> list[Exemplars]:
         size = small_size(self.size)
         few = self.size[0] * self.size[1] <= PREVIEW_AREA
-        count = FEW_EXEMPLARS if few else EXEMPLARS
+        count = min(FEW_EXEMPLARS, self.make.exemplars) if few else self.make.exemplars
         inside = (self.beliefs.amended(p.wanted, p.unwanted, self._lent_in(p.region)) for p in self.patches)
         out = []
         for beliefs in (self.beliefs, *inside):

@@ -6,8 +6,9 @@ In three steps: the place (cached, since takes and exemplars share it), the figu
 from __future__ import annotations
 
 from collections import OrderedDict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from threading import Lock
+from typing import Any
 
 import cv2
 import numpy as np
@@ -81,6 +82,34 @@ class Drawing:
     @property
     def head(self) -> tuple[float, float, float]:
         return self.shown[0].head
+
+    def resized(self, size: tuple[int, int]) -> Drawing:
+        """The drawing with all its maps and places at another size (width, height)."""
+        k = size[0] / self.image.shape[1]
+
+        def nearest(values: NDArray[Any]) -> NDArray[Any]:
+            return np.asarray(cv2.resize(values, size, interpolation=cv2.INTER_NEAREST), values.dtype)
+
+        image = np.asarray(cv2.resize(self.image, size, interpolation=cv2.INTER_AREA if k < 1 else cv2.INTER_CUBIC), np.uint8)
+        albedo = None if self.albedo is None else nearest(self.albedo)
+        shown = tuple(
+            replace(
+                s,
+                joints=s.joints * k,
+                landmarks={n: at * k for n, at in s.landmarks.items()},
+                head=(s.head[0] * k, s.head[1] * k, s.head[2] * k),
+            )
+            for s in self.shown
+        )
+        return replace(
+            self,
+            image=image,
+            labels=nearest(self.labels),
+            figures=nearest(self.figures),
+            depth=nearest(self.depth),
+            albedo=albedo,
+            shown=shown,
+        )
 
 
 @dataclass(frozen=True, slots=True)

@@ -28,9 +28,6 @@ class Attribute:
     values: tuple[str, ...]
     prior: dict[str, float] = field(default_factory=dict)  # relative; a value not named counts 1
 
-    def weight(self, value: str) -> float:
-        return self.prior.get(value, 1.0)
-
 
 _NO_YES = ("no", "yes")
 _SHADES = {name: 0.25 for name in CLOTH if name.startswith(("pale ", "dark "))}

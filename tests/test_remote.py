@@ -1,0 +1,137 @@
+"""The remote engine against the simulated service: over real HTTP, in every temper."""
+
+import threading
+from collections.abc import Iterator
+
+import httpx
+import numpy as np
+import pytest
+import uvicorn
+from sqlalchemy.orm import Session, sessionmaker
+
+from mosskeeper.cluster import free_port
+from mosskeeper.core.errors import ArtistError, Stopped
+from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.engines.contract import Busy, EngineFailed, Progress, misfits
+from mosskeeper.engines.remote import RemoteEngine, ask
+from mosskeeper.queue.app import queue_app, resubmit, submit
+from mosskeeper.remote_stand_in import create_stand_in
+from mosskeeper.studio import engines, runs
+from tests.conftest import SMALL, Processes, lay_out, wait_for
+
+RECIPE = Recipe(words="a girl in the kitchen", width=256, height=256, steps=6)
+
+
+@pytest.fixture
+def service() -> Iterator[str]:
+    server = uvicorn.Server(uvicorn.Config(create_stand_in(), port=free_port(), log_level="warning", timeout_graceful_shutdown=1))
+    thread = threading.Thread(target=server.run)
+    thread.start()
+    wait_for(lambda: server.started)
+    yield f"http://127.0.0.1:{server.config.port}"
+    server.should_exit = True
+    thread.join()
+
+
+def temper(service: str, name: str, busy_times: int | None = None) -> None:
+    httpx.post(f"{service}/temper", json={"temper": name, "busy_times": busy_times}).raise_for_status()
+
+
+def generate(engine: RemoteEngine, recipe: Recipe = RECIPE, seed: int = 3) -> np.ndarray:
+    return engine.generate(recipe, seed, {}, {}, lambda _: None, lambda: False)
+
+
+def test_a_remote_engine_makes_a_picture_and_reports_its_steps(service: str) -> None:
+    engine = RemoteEngine("far", service, ask(service))
+    seen: list[Progress] = []
+    image = engine.generate(RECIPE, 3, {}, {}, seen.append, lambda: False)
+    assert image.shape == (256, 256, 3)
+    assert seen[-1].step == seen[-1].steps == 6
+    assert np.array_equal(image, generate(engine))
+    assert not np.array_equal(image, generate(engine, seed=4))
+
+
+def test_cues_travel_with_their_pictures_and_what_does_not_fit_is_told_before(service: str) -> None:
+    engine = RemoteEngine("far", service, ask(service))
+    picture = np.full((64, 64, 3), (200, 40, 40), np.uint8)
+    cued = RECIPE.model_copy(update={"cues": [Cue(role="palette", picture="a" * 64, weight=1.0), Cue(role="edges", picture="b" * 64)]})
+    assert [m.cue for m in misfits(cued, engine)] == [1]
+    image = engine.generate(cued, 3, {"a" * 64: picture, "b" * 64: picture}, {}, lambda _: None, lambda: False)
+    red = [float(x[..., 0].mean() - x[..., 2].mean()) for x in (image, generate(engine))]
+    assert red[0] > red[1]
+
+
+def test_a_picture_that_nobody_waits_for_any_more_is_stopped(service: str) -> None:
+    with pytest.raises(Stopped):
+        RemoteEngine("far", service, ask(service)).generate(RECIPE, 3, {}, {}, lambda _: None, lambda: True)
+
+
+@pytest.mark.parametrize(
+    ("name", "sentence"),
+    [
+        ("broken", "a lamp fell over"), ("nonsense", "gave the picture no number"), ("half", "cannot be used"),
+        ("wrong-size", "sent 256×240 px in place of 256×256"), ("never", "has not moved for 1 s"),
+    ],
+)  # fmt: skip
+def test_each_wrong_answer_is_told_in_a_sentence(service: str, name: str, sentence: str) -> None:
+    engine = RemoteEngine("far", service, ask(service), silence=1.0)
+    temper(service, name)
+    with pytest.raises(EngineFailed, match=sentence):
+        generate(engine)
+
+
+def test_a_busy_service_says_when_to_ask_again(service: str) -> None:
+    engine = RemoteEngine("far", service, ask(service))
+    temper(service, "busy", busy_times=1)
+    with pytest.raises(Busy) as caught:
+        generate(engine)
+    assert caught.value.after == 1
+    assert generate(engine).shape == (256, 256, 3)
+
+
+def test_an_address_without_an_engine_is_told(service: str) -> None:
+    with pytest.raises(EngineFailed, match="cannot be reached"):
+        ask("http://127.0.0.1:9")
+    temper(service, "nonsense")
+    with pytest.raises(EngineFailed, match="not as an engine does"):
+        ask(service)
+
+
+def test_engines_are_connected_once_and_keep_their_settings_when_gone(db: Session, service: str) -> None:
+    engine = engines.connect(db, f"{service}/")
+    assert engines.connect(db, service).key == engine.key == "remote-stand-in"
+    assert [e.key for e in engines.all_engines(db)] == ["sketcher", "built-in", "fine", "remote-stand-in"]
+    with pytest.raises(ArtistError, match="no address"):
+        engines.connect(db, "ftp://somewhere")
+    engines.disconnect(db, engine.key)
+    with pytest.raises(ArtistError, match="Choose one of"):
+        engines.find(db, engine.key)
+
+
+def test_a_busy_engine_is_asked_again_and_a_held_run_goes_on_when_the_artist_likes(
+    make_session: sessionmaker[Session], database_url: str, processes: Processes, service: str
+) -> None:
+    queue = queue_app(database_url)
+    temper(service, "well")
+    with make_session.begin() as session:
+        key = engines.connect(session, service).key
+        recipe = SMALL.model_copy(update={"engine": key, "count": 1})
+        run_id = submit(session, queue, lay_out(session), recipe).id
+
+    def state() -> str:
+        with make_session() as session:
+            return runs.find(session, run_id).state
+
+    temper(service, "busy")
+    processes.worker()
+    wait_for(lambda: state() == "held", 60)
+    with make_session() as session:
+        held = runs.find(session, run_id)
+        assert "was busy 6 times" in held.message
+        assert held.recipe.body["words"] == SMALL.words
+    temper(service, "busy", busy_times=2)
+    with make_session.begin() as session:
+        resubmit(session, queue, run_id)
+    wait_for(lambda: state() == "done", 60)
+    with make_session() as session:
+        assert [take.seed for take in runs.find(session, run_id).takes] == [5]
