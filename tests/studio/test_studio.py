@@ -83,7 +83,7 @@ def test_a_cue_whose_picture_is_gone_is_told(db: Session) -> None:
 
 def test_an_unknown_engine_is_told_with_those_there_are(db: Session) -> None:
     shot = lay_out(db)
-    with pytest.raises(ArtistError, match="Built-in illustrator"):
+    with pytest.raises(ArtistError, match="Full illustrator"):
         runs.create(db, shot, SMALL.model_copy(update={"engine": "nowhere"}))
 
 
@@ -99,10 +99,10 @@ def test_a_run_taken_up_again_makes_only_what_is_missing(db: Session) -> None:
     shot = lay_out(db)
     run = runs.create(db, shot, SMALL)
     begun = runs.begin(db, run.id, "one")
-    assert begun and begun[1] == [(0, 5), (1, 6)]
+    assert begun and [(m.place, m.seed, m.before) for m in begun] == [(0, 5, 0), (1, 6, 6)]
     runs.store_take(db, run.id, 0, 5, IMAGE, 1.0)
     again = runs.begin(db, run.id, "two")
-    assert again and again[1] == [(1, 6)]
+    assert again and [(m.place, m.seed) for m in again] == [(1, 6)]
 
 
 def test_a_waiting_run_stops_at_once_and_is_not_begun(db: Session) -> None:

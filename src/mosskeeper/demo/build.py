@@ -16,8 +16,8 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.demo.scenario import ANCHOR_WORDS, CAST, SCENES, SHOTS, STORY, SUMMARY
-from mosskeeper.engines import engine_for
-from mosskeeper.studio import cast, readings, runs, shots, stories, takes
+from mosskeeper.engines import BUILT_IN
+from mosskeeper.studio import cast, measures, runs, shots, stories, takes
 from mosskeeper.studio.database import connect, sessions
 from mosskeeper.studio.models import Anchor, Character, Outfit, Preview, Run, Scene, Shot, Story, Take
 
@@ -95,13 +95,12 @@ def _draw_waiting(make_session: sessionmaker[Session], say: Say) -> None:
             with make_session.begin() as session:
                 begun = runs.begin(session, run_id, "demo")
             if begun:
-                recipe, missing = begun
-                jobs.append((run_id, [(place, seed, pool.submit(_picture, recipe.to_json(), seed)) for place, seed in missing]))
+                jobs.append((run_id, [(one, pool.submit(_picture, one.recipe.to_json(), one.seed)) for one in begun]))
         for n, (run_id, pending) in enumerate(jobs, 1):
             with make_session.begin() as session:
-                for place, seed, future in pending:
+                for one, future in pending:
                     image, seconds = future.result()
-                    readings.of_picture(session, runs.store_take(session, run_id, place, seed, image, seconds))
+                    measures.of_take(session, runs.store_take(session, run_id, one.place, one.seed, image, seconds))
                 _finish(session, run_id)
             if n % 5 == 0 or n == total:
                 say(f"  {n} of {total} shots, {time.monotonic() - started:.0f} s")
@@ -110,7 +109,7 @@ def _draw_waiting(make_session: sessionmaker[Session], say: Say) -> None:
 def _picture(recipe_json: str, seed: int) -> tuple[NDArray[np.uint8], float]:
     cv2.setNumThreads(1)
     recipe, started = Recipe.model_validate_json(recipe_json), time.monotonic()
-    image = engine_for(recipe.engine).generate(recipe.with_seed(seed), seed, {}, {}, lambda _: None, lambda: False)
+    image = BUILT_IN[recipe.engine].generate(recipe, seed, {}, {}, lambda _: None, lambda: False)
     return image, time.monotonic() - started
 
 

@@ -5,20 +5,18 @@ from __future__ import annotations
 import logging
 import time
 from collections.abc import Callable
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 
 import procrastinate
-from procrastinate import JobContext, RetryStrategy
+from procrastinate import BaseRetryStrategy, JobContext, RetryDecision
 from procrastinate.job_context import AbortReason
-from procrastinate.jobs import Status
+from procrastinate.jobs import Job, Status
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.errors import ArtistError, Stopped
-from mosskeeper.core.recipe import Recipe
-from mosskeeper.engines import engine_for
-from mosskeeper.engines.contract import Progress
-from mosskeeper.studio import readings, runs
+from mosskeeper.engines.contract import Busy, Progress
+from mosskeeper.studio import engines, measures, readings, runs, takes
 
 log = logging.getLogger(__name__)
 MAKE_TAKES = "make_takes"
@@ -26,12 +24,13 @@ RESCUE = "rescue"
 QUEUE = "takes"
 HOUSE = "house"  # short jobs that keep the rest going
 _MOST_ATTEMPTS = 3
+_ASKED_BUSY = 6
+_LONGEST_WAIT = 60  # seconds
 
 
 def register(app: procrastinate.App) -> None:
     """Makes the jobs known to an app of the queue."""
-    retry = RetryStrategy(max_attempts=_MOST_ATTEMPTS, wait=1, retry_exceptions=(Interrupted, OperationalError))
-    app.task(name=MAKE_TAKES, queue=QUEUE, pass_context=True, retry=retry)(make_takes)
+    app.task(name=MAKE_TAKES, queue=QUEUE, pass_context=True, retry=_Retrying())(make_takes)
     rescuing = app.task(name=RESCUE, queue=HOUSE, queueing_lock=RESCUE, pass_context=True)(rescue)
     app.periodic(cron="* * * * * */5")(rescuing)  # every five seconds: the sixth field
 
@@ -40,26 +39,34 @@ class Interrupted(Exception):
     """The worker is shutting down: the job goes back to the queue."""
 
 
+class AskAgain(Exception):
+    """The engine is busy: the job is tried again in so many seconds."""
+
+    def __init__(self, seconds: int) -> None:
+        super().__init__(f"again in {seconds} s")
+        self.seconds = seconds
+
+
+class _Retrying(BaseRetryStrategy):
+    def get_retry_decision(self, *, exception: BaseException, job: Job) -> RetryDecision | None:
+        if isinstance(exception, AskAgain):
+            return RetryDecision(retry_in={"seconds": exception.seconds})
+        if isinstance(exception, Interrupted | OperationalError) and job.attempts < _MOST_ATTEMPTS:
+            return RetryDecision(retry_in={"seconds": 1})
+        return None
+
+
 def make_takes(context: JobContext, run_id: int) -> None:
     """Makes all takes of a run that are still missing."""
     sessions: sessionmaker[Session] = context.additional_context["sessions"]
     worker: str = context.additional_context["worker"]
     with sessions.begin() as session:
-        begun = runs.begin(session, run_id, worker)
-        if begun is None:
+        missing = runs.begin(session, run_id, worker)
+        if missing is None:
             return
-        recipe, missing = begun
-        pictures = runs.cue_pixels(session, recipe)
-        seen = readings.of_recipe(session, recipe)
-    engine = engine_for(recipe.engine)
     try:
-        for place, seed in missing:
-            started = time.monotonic()
-            report, should_stop = _watch(context, sessions, run_id, place, recipe)
-            image = engine.generate(recipe.with_seed(seed), seed, pictures, seen, report, should_stop)
-            with sessions.begin() as session:
-                sha256 = runs.store_take(session, run_id, place, seed, image, time.monotonic() - started)
-            _look_at(sessions, sha256)
+        for one in missing:
+            _make_one(context, sessions, run_id, one)
         _finish(sessions, run_id, "done")
     except Stopped:
         if context.abort_reason() == AbortReason.SHUTDOWN:
@@ -67,6 +74,8 @@ def make_takes(context: JobContext, run_id: int) -> None:
                 runs.give_back(session, run_id)
             raise Interrupted from None
         _finish(sessions, run_id, "stopped")
+    except Busy as busy:
+        _busy(sessions, run_id, busy, context.job.attempts)
     except ArtistError as error:
         _finish(sessions, run_id, "failed", error.sentence)
     except OperationalError:
@@ -76,13 +85,44 @@ def make_takes(context: JobContext, run_id: int) -> None:
         _finish(sessions, run_id, "failed", f"Something broke inside the engine; nothing of yours is lost. The log names run {run_id}.")
 
 
-def _look_at(sessions: sessionmaker[Session], sha256: str) -> None:
-    """Reads a new take, so that nobody waits for it later. The take stands, whatever comes of this."""
+def _make_one(context: JobContext, sessions: sessionmaker[Session], run_id: int, one: runs.Missing) -> None:
+    """Makes, stores and measures one take."""
+    started, recipe = time.monotonic(), one.recipe
+    with sessions.begin() as session:
+        engine = engines.find(session, recipe.engine)
+        pictures = runs.cue_pixels(session, recipe)
+        seen = readings.of_recipe(session, recipe)
+    report, should_stop = _watch(context, sessions, run_id, one.before)
+    image = engine.generate(recipe, one.seed, pictures, seen, report, should_stop)
+    with sessions.begin() as session:
+        take_id = runs.store_take(session, run_id, one.place, one.seed, image, time.monotonic() - started).id
+    _look_at(sessions, take_id)
+
+
+def _busy(sessions: sessionmaker[Session], run_id: int, busy: Busy, attempts: int) -> None:
+    """Asks a busy engine again, each time later; after the last try the run is held for the artist."""
+    if attempts + 1 >= _ASKED_BUSY:
+        _finish(
+            sessions,
+            run_id,
+            "held",
+            f"The engine was busy {_ASKED_BUSY} times. The recipe and the finished takes are kept: try again when you like.",
+        )
+        return
+    seconds = min(round(busy.after) if busy.after is not None else 2 ** (attempts + 1), _LONGEST_WAIT)
+    message = f"The engine is busy; it is asked again in {seconds} s ({attempts + 1} of {_ASKED_BUSY})."
+    with sessions.begin() as session:
+        runs.give_back(session, run_id, datetime.now(UTC) + timedelta(seconds=seconds), message)
+    raise AskAgain(seconds)
+
+
+def _look_at(sessions: sessionmaker[Session], take_id: int) -> None:
+    """Reads and measures a new take, so that nobody waits for it later. The take stands, whatever comes of this."""
     try:
         with sessions.begin() as session:
-            readings.of_picture(session, sha256)
+            measures.of_take(session, takes.find(session, take_id))
     except Exception:
-        log.exception("picture %s could not be read", sha256)
+        log.exception("take %s could not be measured", take_id)
 
 
 def _finish(sessions: sessionmaker[Session], run_id: int, state: str, message: str = "") -> None:
@@ -91,7 +131,7 @@ def _finish(sessions: sessionmaker[Session], run_id: int, state: str, message: s
 
 
 def _watch(
-    context: JobContext, sessions: sessionmaker[Session], run_id: int, place: int, recipe: Recipe
+    context: JobContext, sessions: sessionmaker[Session], run_id: int, before: int
 ) -> tuple[Callable[[Progress], None], Callable[[], bool]]:
     """What an engine reports to, and asks whether to stop."""
     asked_to_stop = False
@@ -99,7 +139,7 @@ def _watch(
     def report(p: Progress) -> None:
         nonlocal asked_to_stop
         with sessions.begin() as session:
-            asked_to_stop = not runs.progress(session, run_id, place * recipe.steps + p.step, p.preview)
+            asked_to_stop = not runs.progress(session, run_id, before + p.step, p.preview)
 
     def should_stop() -> bool:
         nonlocal asked_to_stop

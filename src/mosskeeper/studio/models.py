@@ -55,6 +55,7 @@ class StoredReading(Base):
     version: Mapped[str] = mapped_column(String(40))  # of readers and format: others are read anew
     body: Mapped[dict[str, Any]] = mapped_column(JSONB)
     arrays: Mapped[bytes] = mapped_column(LargeBinary)
+    face_check: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))  # whether its face serves as a reference
     placed: Mapped[list[list[float] | None] | None] = mapped_column(JSONB(none_as_null=True))  # 18 joints, shares of width and height
     depth: Mapped[bytes | None] = mapped_column(LargeBinary)  # PNG, bright is near: brought in or painted over
 
@@ -64,6 +65,7 @@ class Story(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(String(160))
     summary: Mapped[str] = mapped_column(Text, default="")
+    allowance: Mapped[float | None] = mapped_column(Float)  # sparks a day, from which the story warns
     created_at: Mapped[datetime] = _now()
     characters: Mapped[list[Character]] = relationship(back_populates="story", order_by="Character.id")
     scenes: Mapped[list[Scene]] = relationship(back_populates="story", order_by="Scene.id")
@@ -129,10 +131,31 @@ class Shot(Base):
     name: Mapped[str] = mapped_column(String(160))
     draft: Mapped[dict[str, Any]] = mapped_column(JSONB)  # the recipe as it stands on the light table
     revision: Mapped[int] = mapped_column(Integer, default=1)  # grows with every save: two tabs notice each other
+    draft_number: Mapped[int] = mapped_column(Integer, default=1)  # which of its drafts it is
     story: Mapped[Story] = relationship(back_populates="shots")
     scene: Mapped[Scene | None] = relationship()
     character: Mapped[Character | None] = relationship()
     outfit: Mapped[Outfit | None] = relationship()
+
+
+class Draft(Base):
+    """The recipes that stood on a shot's light table, in their order; undo and redo walk along them."""
+
+    __tablename__ = "drafts"
+    shot_id: Mapped[int] = mapped_column(ForeignKey("shots.id", ondelete="CASCADE"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    body: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    created_at: Mapped[datetime] = _now()
+
+
+class RemoteEngineRow(Base):
+    """A remote engine that was connected, and what it told of itself then."""
+
+    __tablename__ = "engines"
+    key: Mapped[str] = mapped_column(String(60), primary_key=True)
+    url: Mapped[str] = mapped_column(Text, unique=True)
+    told: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    created_at: Mapped[datetime] = _now()
 
 
 class RecipeDocument(Base):
@@ -144,13 +167,17 @@ class RecipeDocument(Base):
 
 
 class Run(Base):
-    """One request for takes. States: waiting, running, stopping, done, stopped, failed."""
+    """One request for takes. States: waiting, running, stopping, done, stopped, failed, and held where its engine stayed busy.
+
+    A run with dials is a sweep: its takes are the cells, and each has the recipe of its cell.
+    """
 
     __tablename__ = "runs"
     id: Mapped[int] = mapped_column(primary_key=True)
     shot_id: Mapped[int] = mapped_column(ForeignKey("shots.id"), index=True)
     recipe_sha256: Mapped[str] = mapped_column(ForeignKey("recipes.sha256"))
     seeds: Mapped[list[int]] = mapped_column(ARRAY(BigInteger))
+    dials: Mapped[list[dict[str, Any]]] = mapped_column(JSONB, default=list)
     state: Mapped[str] = mapped_column(String(16), default="waiting", index=True)
     step: Mapped[int] = mapped_column(default=0)  # of all steps of all takes
     steps: Mapped[int]
@@ -159,6 +186,7 @@ class Run(Base):
     expected_seconds: Mapped[float] = mapped_column(Float)
     attempts: Mapped[int] = mapped_column(default=0)
     worker: Mapped[str] = mapped_column(String(80), default="")
+    wait_until: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))  # a busy engine is asked again
     created_at: Mapped[datetime] = _now()
     started_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
     finished_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
@@ -201,3 +229,12 @@ class Take(Base):
     created_at: Mapped[datetime] = _now()
     run: Mapped[Run] = relationship(back_populates="takes")
     shot: Mapped[Shot] = relationship()
+
+
+class Measures(Base):
+    """What was measured of a take: how well it obeyed each cue, and which reference won."""
+
+    __tablename__ = "measures"
+    take_id: Mapped[int] = mapped_column(ForeignKey("takes.id"), primary_key=True)
+    version: Mapped[str] = mapped_column(String(200))  # of reader and measures: others are measured anew
+    body: Mapped[dict[str, Any]] = mapped_column(JSONB)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import asdict, replace
 
 import cv2
 import numpy as np
@@ -17,24 +17,26 @@ from mosskeeper.core.illustrator.skeleton import JOINTS
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.pictures.depth_map import read_depth_map
 from mosskeeper.core.reading.any_reader import read_any, version
+from mosskeeper.core.reading.face_check import FaceCheck, check_face
 from mosskeeper.core.reading.reading import Reading
-from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.formats.reading_document import FORMAT, pack, unpack
 from mosskeeper.studio import pictures
-from mosskeeper.studio.models import Anchor, StoredReading
+from mosskeeper.studio.models import StoredReading
 
 _DEPTH_SIDE = 640  # px of the longer side of a kept depth map
 _LEAST_PLACED = 3  # joints that make a skeleton
 
 
-def _version() -> str:
+def version_now() -> str:
+    """Of readers and format: what has another is read anew."""
     return f"{version()}.{FORMAT}"
 
 
 def of_picture(session: Session, sha256: str) -> Reading:
     """The reading of a picture, with joints and depth as the artist corrected them. Raises NotFound where there is no such picture."""
     row = session.get(StoredReading, sha256)
-    if row is not None and row.version == _version():
+    if row is not None and row.version == version_now():
         reading = unpack(row.body, row.arrays)
     else:
         reading = _read(session, sha256)
@@ -43,13 +45,23 @@ def of_picture(session: Session, sha256: str) -> Reading:
 
 
 def _read(session: Session, sha256: str) -> Reading:
-    reading = read_any(pictures.pixels(session, sha256))
+    image = pictures.pixels(session, sha256)
+    reading = read_any(image)
     body, arrays = pack(reading)
-    values = {"version": _version(), "body": body, "arrays": arrays}
+    values = {"version": version_now(), "body": body, "arrays": arrays, "face_check": asdict(check_face(image, reading))}
     session.execute(
         insert(StoredReading).values(picture_sha256=sha256, **values).on_conflict_do_update(index_elements=["picture_sha256"], set_=values)
     )
     return unpack(body, arrays)  # as it will be read next time, to the last bit
+
+
+def face_check(session: Session, sha256: str) -> FaceCheck:
+    """Whether the face of a picture serves as a reference."""
+    reading = of_picture(session, sha256)
+    row = session.get_one(StoredReading, sha256)
+    if row.face_check is None:  # read before checks were kept
+        row.face_check = asdict(check_face(pictures.pixels(session, sha256), reading))
+    return FaceCheck(**{**row.face_check, "verdicts": tuple(row.face_check["verdicts"])})
 
 
 def _corrected(reading: Reading, row: StoredReading) -> Reading:
@@ -112,6 +124,13 @@ def depth_by_hand(session: Session, sha256: str) -> bool:
     return session.scalar(select(StoredReading.depth.is_not(None)).where(StoredReading.picture_sha256 == sha256)) or False
 
 
+def skeleton_of(cue: Cue) -> NDArray[np.float64] | None:
+    """(18, 2) of a pose cue with a skeleton of its own, NaN where a joint is unseen."""
+    if cue.skeleton is None:
+        return None
+    return np.array([(np.nan, np.nan) if joint is None else joint for joint in cue.skeleton], float)
+
+
 def of_recipe(session: Session, recipe: Recipe) -> dict[str, Reading]:
     """The readings of all pictures that a recipe refers to, masks left out."""
     cues = [*recipe.cues, *(cue for region in recipe.regions for cue in region.cues)]
@@ -119,11 +138,8 @@ def of_recipe(session: Session, recipe: Recipe) -> dict[str, Reading]:
     return {sha256: of_picture(session, sha256) for sha256 in sorted(wanted)}
 
 
-def drift_of(session: Session, sha256: str, character_id: int | None) -> Drift | None:
-    """How far the main figure of a picture is from a character's anchors; None where that cannot be told."""
-    if character_id is None:
-        return None
-    anchors = session.scalars(select(Anchor.picture_sha256).where(Anchor.character_id == character_id)).all()
+def drift_of(session: Session, sha256: str, anchors: list[str]) -> Drift | None:
+    """How far the main figure of a picture is from the nearest of the anchors; None where that cannot be told, or it is one itself."""
     if not anchors or sha256 in anchors:
         return None
     return drift(of_picture(session, sha256).main, [of_picture(session, anchor).main for anchor in anchors])

@@ -5,6 +5,8 @@ from __future__ import annotations
 import hashlib
 import json
 import secrets
+from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import UTC, datetime
 
 import numpy as np
@@ -16,9 +18,9 @@ from sqlalchemy.orm import Session, joinedload
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.pictures.decode import encode_jpeg
 from mosskeeper.core.recipe import MAX_SEED, Recipe, read_recipe
-from mosskeeper.engines import engine_for
+from mosskeeper.core.sweep import Dial, cells, recipe_at
 from mosskeeper.engines.contract import Estimate
-from mosskeeper.studio import pictures
+from mosskeeper.studio import engines, pictures
 from mosskeeper.studio.database import read_bytes
 from mosskeeper.studio.models import Picture, Preview, RecipeDocument, Run, Shot, Take
 
@@ -44,29 +46,45 @@ def of_shot(session: Session, shot_id: int, limit: int = 1) -> list[Run]:
     return list(session.scalars(select(Run).where(Run.shot_id == shot_id).order_by(Run.id.desc()).limit(limit)))
 
 
-def estimate(session: Session, recipe: Recipe) -> Estimate:
-    """Price and expected seconds; the time is corrected by how long past runs took on this machine."""
-    own = engine_for(recipe.engine).estimate(recipe)
+def estimate(session: Session, recipe: Recipe, dials: Sequence[Dial] = ()) -> Estimate:
+    """Price and expected seconds of all takes; the time is corrected by how long past runs of the engine took on this machine."""
+    own = _own_estimates(session, recipe, dials)
+    factors = {key: _factor(session, key) for key, _ in own}
+    return _sum([Estimate(e.sparks, e.seconds * factors[key]) for key, e in own])
+
+
+def _own_estimates(session: Session, recipe: Recipe, dials: Sequence[Dial]) -> list[tuple[str, Estimate]]:
+    """What the engines themselves say: of the recipe, or of each cell of a sweep."""
+    parts = [recipe_at(recipe, dials, place).with_seed(0) for place in range(cells(dials))] if dials else [recipe]
+    by_key = {key: engines.find(session, key) for key in {part.engine for part in parts}}
+    return [(part.engine, by_key[part.engine].estimate(part)) for part in parts]
+
+
+def _sum(estimates: list[Estimate]) -> Estimate:
+    return Estimate(round(sum(e.sparks for e in estimates), 1), round(sum(e.seconds for e in estimates), 1))
+
+
+def _factor(session: Session, engine: str) -> float:
+    """How much longer than its engine said a run takes here: the median of the last ones."""
     past = session.execute(
         select(func.extract("epoch", Run.finished_at - Run.started_at), Run.expected_seconds, Run.attempts)
-        .where(Run.state == "done", Run.started_at.is_not(None), Run.expected_seconds > 0)
+        .join(RecipeDocument, RecipeDocument.sha256 == Run.recipe_sha256)
+        .where(Run.state == "done", Run.started_at.is_not(None), Run.expected_seconds > 0, RecipeDocument.body["engine"].astext == engine)
         .order_by(Run.id.desc()).limit(_LEARN_FROM)
     ).all()  # fmt: skip
-    # each past estimate was corrected already, so the ratio is taken against what the engine itself says
+    # a run keeps what the engine itself says, so the ratio is not taken against what was corrected already
     ratios = sorted(float(took) / expected for took, expected, attempts in past if took and attempts <= 1)
-    factor = ratios[len(ratios) // 2] if ratios else 1.0
-    return Estimate(own.sparks, round(own.seconds * min(max(factor, 0.1), 20.0), 1))
+    return min(max(ratios[len(ratios) // 2], 0.1), 20.0) if ratios else 1.0
 
 
-def create(session: Session, shot: Shot, recipe: Recipe) -> Run:
-    """A waiting run for the recipe. Fresh seeds are drawn here, so that a restarted run makes the same takes.
+def create(session: Session, shot: Shot, recipe: Recipe, dials: Sequence[Dial] = ()) -> Run:
+    """A waiting run for the recipe, or for a sweep of its dials. Fresh seeds are drawn here, so that a restarted run makes the same takes.
 
     Raises
     ------
     ArtistError
         where there is nothing to draw, or a cue's picture is gone.
     """
-    engine = engine_for(recipe.engine)
     acting = [cue for cue in recipe.cues if cue.acts]
     if not (recipe.prompt.strip() or acting or recipe.source or recipe.regions):
         raise ArtistError("There are no words and no cue. Say what should be seen, or put a picture on the cue sheet.", "words")
@@ -80,12 +98,18 @@ def create(session: Session, shot: Shot, recipe: Recipe) -> Run:
         raise ArtistError("A picture that this recipe starts from, or a mask, is not in the library any more. Choose it again.", "cues")
     first = recipe.seed if recipe.seed is not None else secrets.randbelow(MAX_SEED)
     seeds = [(first + i) % (MAX_SEED + 1) for i in range(recipe.count)]
+    steps = recipe.count * recipe.steps
+    if dials:
+        recipe = recipe.model_copy(update={"seed": first, "count": 1})
+        of_cells = [recipe_at(recipe, dials, place) for place in range(cells(dials))]
+        seeds = [first if cell.seed is None else cell.seed for cell in of_cells]
+        steps = sum(cell.steps for cell in of_cells)
     body = recipe.model_dump()
     sha = hashlib.sha256(json.dumps(body, sort_keys=True).encode()).hexdigest()
     session.execute(insert(RecipeDocument).values(sha256=sha, body=body).on_conflict_do_nothing())
-    own = engine.estimate(recipe)
-    run = Run(shot_id=shot.id, recipe_sha256=sha, seeds=seeds, steps=recipe.count * recipe.steps, state="waiting",
-              sparks=own.sparks, expected_seconds=own.seconds)  # fmt: skip
+    own = _sum([e for _, e in _own_estimates(session, recipe, dials)])
+    run = Run(shot_id=shot.id, recipe_sha256=sha, seeds=seeds, steps=steps, state="waiting", sparks=own.sparks, expected_seconds=own.seconds,
+              dials=[dial.model_dump(mode="json") for dial in dials])  # fmt: skip
     session.add(run)
     session.flush()
     announce(session, shot.id)
@@ -97,8 +121,18 @@ def announce(session: Session, shot_id: int) -> None:
     session.execute(text("select pg_notify(:channel, :shot)"), {"channel": CHANNEL, "shot": str(shot_id)})
 
 
-def begin(session: Session, run_id: int, worker: str) -> tuple[Recipe, list[tuple[int, int]]] | None:
-    """Takes up a run: its recipe and the (place, seed) of the takes that are still missing.
+@dataclass(frozen=True, slots=True)
+class Missing:
+    """A take that a run still has to make. before : steps of the takes in front of it."""
+
+    place: int
+    seed: int
+    recipe: Recipe
+    before: int
+
+
+def begin(session: Session, run_id: int, worker: str) -> list[Missing] | None:
+    """Takes up a run: the takes that are still missing, each with its recipe.
 
     None where the run needs no work: stopped, done, or gone.
     """
@@ -109,12 +143,32 @@ def begin(session: Session, run_id: int, worker: str) -> tuple[Recipe, list[tupl
         finish(session, run_id, "stopped")
         return None
     run.state, run.worker, run.attempts = "running", worker, run.attempts + 1
+    if run.wait_until is not None:
+        run.wait_until, run.message = None, ""
     run.started_at = run.started_at or datetime.now(UTC)
     have = set(session.scalars(select(Take.place).where(Take.run_id == run_id)))
-    recipe = read_recipe(run.recipe.body)
-    run.step = len(have) * recipe.steps
+    missing, before, done = [], 0, 0
+    for place, seed in enumerate(run.seeds):
+        recipe = recipe_of_place(run, place)
+        if place in have:
+            done += recipe.steps
+        else:
+            missing.append(Missing(place, seed, recipe, before))
+        before += recipe.steps
+    run.step = done
     announce(session, run.shot_id)
-    return recipe, [(place, seed) for place, seed in enumerate(run.seeds) if place not in have]
+    return missing
+
+
+def dials_of(run: Run) -> list[Dial]:
+    return [Dial.model_validate(dial) for dial in run.dials]
+
+
+def recipe_of_place(run: Run, place: int) -> Recipe:
+    """The complete recipe of the take in this place of a run, with its seed."""
+    recipe = read_recipe(run.recipe.body)
+    dials = dials_of(run)
+    return (recipe_at(recipe, dials, place) if dials else recipe).with_seed(run.seeds[place])
 
 
 def cue_pixels(session: Session, recipe: Recipe) -> dict[str, NDArray[np.uint8]]:
@@ -138,18 +192,19 @@ def stop_requested(session: Session, run_id: int) -> bool:
     return session.scalar(select(Run.state).where(Run.id == run_id)) != "running"
 
 
-def store_take(session: Session, run_id: int, place: int, seed: int, image: NDArray[np.uint8], seconds: float) -> str:
-    """Stores one take and gives the name of its picture; a second time it changes nothing."""
+def store_take(session: Session, run_id: int, place: int, seed: int, image: NDArray[np.uint8], seconds: float) -> Take:
+    """Stores one take; a second time it changes nothing."""
     run = find(session, run_id)
     session.execute(select(Shot.id).where(Shot.id == run.shot_id).with_for_update())
-    sha256 = session.scalar(select(Take.picture_sha256).where(Take.run_id == run_id, Take.place == place))
-    if sha256 is None:
+    take = session.scalar(select(Take).where(Take.run_id == run_id, Take.place == place))
+    if take is None:
         number = (session.scalar(select(func.max(Take.number)).where(Take.shot_id == run.shot_id)) or 0) + 1
         sha256 = pictures.store(session, image, f"{run.shot.name}, take {number}", "take").sha256
-        session.add(Take(shot_id=run.shot_id, run_id=run_id, place=place, number=number, seed=seed,
-                         picture_sha256=sha256, seconds=seconds))  # fmt: skip
+        take = Take(shot_id=run.shot_id, run_id=run_id, place=place, number=number, seed=seed, picture_sha256=sha256, seconds=seconds)
+        session.add(take)
+        session.flush()
     announce(session, run.shot_id)
-    return sha256
+    return take
 
 
 def finish(session: Session, run_id: int, state: str, message: str = "") -> None:
@@ -163,12 +218,25 @@ def finish(session: Session, run_id: int, state: str, message: str = "") -> None
     announce(session, run.shot_id)
 
 
-def give_back(session: Session, run_id: int) -> None:
-    """A worker that is shutting down lets go of a run, which then waits for another."""
+def give_back(session: Session, run_id: int, until: datetime | None = None, message: str = "") -> None:
+    """A worker lets go of a run, which then waits for another; or until its engine is asked again."""
     run = find(session, run_id)
     if run.state == "running":
-        run.state, run.worker = "waiting", ""
+        run.state, run.worker, run.wait_until, run.message = "waiting", "", until, message
     announce(session, run.shot_id)
+
+
+def take_up_again(session: Session, run_id: int) -> Run | None:
+    """Puts a run whose engine stayed busy back into waiting; its recipe and finished takes are as they were. None where it is not held."""
+    run = session.get(Run, run_id, with_for_update=True)
+    if run is None:
+        raise NotFound("This run does not exist.")
+    if run.state != "held":
+        return None
+    run.state, run.message, run.finished_at, run.attempts = "waiting", "", None, 0
+    announce(session, run.shot_id)
+    session.flush()
+    return run
 
 
 def stop(session: Session, run_id: int) -> Run:

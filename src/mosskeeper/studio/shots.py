@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
-from sqlalchemy import func, select
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError, Conflict, NotFound
 from mosskeeper.core.recipe import Recipe, read_recipe
 from mosskeeper.studio.cast import given_words
-from mosskeeper.studio.models import Character, Outfit, Scene, Shot
+from mosskeeper.studio.models import Character, Draft, Outfit, Scene, Shot
+
+_TYPING = timedelta(seconds=4)
+_DRAGGED = ("weight", "start", "end")  # of a cue
 
 
 def find(session: Session, shot_id: int) -> Shot:
@@ -36,6 +42,8 @@ def create(
                 outfit_id=outfit_id, draft=recipe.model_dump())  # fmt: skip
     session.add(shot)
     session.flush()
+    session.add(Draft(shot_id=shot.id, number=1, body=shot.draft))
+    session.flush()
     return shot
 
 
@@ -58,9 +66,68 @@ def save(session: Session, shot_id: int, recipe: Recipe, revision: int) -> Shot:
             "This shot was changed in another tab or by somebody else. Your changes are still in the fields, but not saved: "
             "save over the other version, or load it.", "shot",
         )  # fmt: skip
+    _stand(session, shot, document)
+    return shot
+
+
+def _stand(session: Session, shot: Shot, document: dict[str, Any]) -> None:
+    """Puts a new recipe on the table as the latest draft; what was undone before is gone then.
+
+    Changes of the same words or numbers that follow each other closely, as typing and dragging do, become one draft.
+    """
+    session.execute(delete(Draft).where(Draft.shot_id == shot.id, Draft.number > shot.draft_number))
+    here, before = (session.get(Draft, (shot.id, shot.draft_number - back)) for back in (0, 1))
+    if here is not None and before is not None and _recent(here) and _fields(before.body, here.body) == _fields(here.body, document):
+        here.body, here.created_at = document, datetime.now(UTC)
+    else:
+        shot.draft_number += 1
+        session.add(Draft(shot_id=shot.id, number=shot.draft_number, body=document, created_at=datetime.now(UTC)))
     shot.draft, shot.revision = document, shot.revision + 1
     session.flush()
+
+
+def _recent(draft: Draft) -> bool:
+    return datetime.now(UTC) - draft.created_at < _TYPING
+
+
+def _fields(old: dict[str, Any], new: dict[str, Any]) -> set[str]:
+    """What differs between two recipes; of cues, where each stands and what of it."""
+    changed = {name for name in new if old.get(name) != new[name]}
+    if "cues" in changed:
+        if len(old["cues"]) != len(new["cues"]):
+            changed.add(f"{len(new['cues'])} cues")
+        for place, (a, b) in enumerate(zip(old["cues"], new["cues"], strict=False)):
+            changed |= {f"cue {place} {name} {'' if name in _DRAGGED else b[name]}" for name in b if a.get(name) != b[name]}
+    return changed
+
+
+def walk(session: Session, shot_id: int, by: int) -> Shot:
+    """Undoes (by −1) or redoes (by 1) the last change of the recipe; at either end nothing changes."""
+    shot = session.get(Shot, shot_id, with_for_update=True)
+    if shot is None:
+        raise NotFound("This shot does not exist.")
+    draft = session.get(Draft, (shot_id, shot.draft_number + by))
+    if draft is not None:
+        # the words that come from the cast belong to the shot, not to the change
+        shot.draft = {**draft.body, "given": shot.draft["given"]}
+        shot.draft_number, shot.revision = draft.number, shot.revision + 1
+        session.flush()
     return shot
+
+
+def can_walk(session: Session, shot: Shot) -> tuple[bool, bool]:
+    """Whether there is something to undo, and to redo."""
+    numbers = set(
+        session.scalars(
+            select(Draft.number).where(Draft.shot_id == shot.id, Draft.number.in_((shot.draft_number - 1, shot.draft_number + 1)))
+        )
+    )
+    return shot.draft_number - 1 in numbers, shot.draft_number + 1 in numbers
+
+
+def drafts(session: Session, shot_id: int, limit: int = 200) -> list[Draft]:
+    """The drafts of a shot, the newest first."""
+    return list(session.scalars(select(Draft).where(Draft.shot_id == shot_id).order_by(Draft.number.desc()).limit(limit)))
 
 
 def recast(session: Session, shot_id: int, scene_id: int | None, character_id: int | None, outfit_id: int | None) -> Shot:

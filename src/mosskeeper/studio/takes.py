@@ -6,7 +6,8 @@ from sqlalchemy import select, update
 from sqlalchemy.orm import Session, joinedload
 
 from mosskeeper.core.errors import NotFound
-from mosskeeper.core.recipe import Recipe, read_recipe
+from mosskeeper.core.recipe import Recipe
+from mosskeeper.studio import runs
 from mosskeeper.studio.models import Run, Take
 
 
@@ -18,8 +19,8 @@ def find(session: Session, take_id: int) -> Take:
 
 
 def recipe_of(take: Take) -> Recipe:
-    """The complete recipe of one take: that of its run with the take's own seed."""
-    return read_recipe(take.run.recipe.body).with_seed(take.seed)
+    """The complete recipe of one take, with its own seed."""
+    return runs.recipe_of_place(take.run, take.place)
 
 
 def of_shot(session: Session, shot_id: int) -> list[Take]:

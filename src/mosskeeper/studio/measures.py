@@ -1,0 +1,121 @@
+"""Measures of takes: how well each obeyed its cues, which reference won, and its drift from the anchors.
+
+Measured once, and anew where the reader changes; drift also where the anchors do.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from mosskeeper.core.continuity.drift import Drift
+from mosskeeper.core.continuity.match import match
+from mosskeeper.core.continuity.winners import winners
+from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.studio import pictures, readings, takes
+from mosskeeper.studio.models import Anchor, Measures, Take
+
+_FORMAT = "1"
+
+
+@dataclass(frozen=True, slots=True)
+class Obeyed:
+    """score : 0…100, None where it cannot be told. meaning : of the score."""
+
+    score: float | None
+    meaning: str
+
+
+@dataclass(frozen=True, slots=True)
+class TakeMeasures:
+    """matches : one for each cue of the recipe, None for one that was off. won : what → place of the cue it came from.
+    drift : of the subject from its anchors; None where that cannot be told.
+    """
+
+    cues: tuple[Cue, ...]
+    matches: tuple[Obeyed | None, ...]
+    won: dict[str, int]
+    drift: Drift | None
+
+    def told(self) -> list[str]:
+        """Which reference won, in words: "hair from Market study"."""
+        return [f"{what} from {self.cues[place].name or self.cues[place].role}" for what, place in self.won.items()]
+
+    def match_of(self, cue: Cue) -> Obeyed | None:
+        """What was measured of the same influence: of a cue with the same role and source, whatever its weight."""
+        for own, found in zip(self.cues, self.matches, strict=True):
+            if (own.role, own.picture, own.skeleton) == (cue.role, cue.picture, cue.skeleton):
+                return found
+        return None
+
+
+def of_take(session: Session, take: Take) -> TakeMeasures:
+    """The measures of a take."""
+    return _told(session, take, session.get(Measures, take.id), _anchors(session, take.shot.character_id))
+
+
+def known(session: Session, made: Sequence[Take]) -> dict[int, TakeMeasures]:
+    """The measures of several takes, as far as they were made already, by the take's id."""
+    by_id = {take.id: take for take in made}
+    rows = session.scalars(select(Measures).where(Measures.take_id.in_(by_id), Measures.version == _version()))
+    anchors: dict[int | None, list[str]] = {}
+    out = {}
+    for row in rows:
+        take = by_id[row.take_id]
+        who = take.shot.character_id
+        if who not in anchors:
+            anchors[who] = _anchors(session, who)
+        out[take.id] = _told(session, take, row, anchors[who])
+    return out
+
+
+def _told(session: Session, take: Take, row: Measures | None, anchors: list[str]) -> TakeMeasures:
+    """What a row holds, after measuring what is missing in it."""
+    recipe = takes.recipe_of(take)
+    body = row.body if row is not None and row.version == _version() else _matched(session, take, recipe)
+    if body.get("anchors") != anchors:
+        body = {**body, "anchors": anchors, "drift": _drifted(session, take, anchors)}
+    if row is None or body is not row.body:
+        values = {"version": _version(), "body": body}
+        statement = insert(Measures).values(take_id=take.id, **values)
+        session.execute(statement.on_conflict_do_update(index_elements=["take_id"], set_=values))
+    matches = tuple(Obeyed(m["score"], m["meaning"]) if m else None for m in body["matches"])
+    drift = Drift(**body["drift"]) if body["drift"] else None
+    return TakeMeasures(tuple(recipe.cues), matches, dict(body["won"]), drift)
+
+
+def _version() -> str:
+    return f"{readings.version_now()}.{_FORMAT}"
+
+
+def _anchors(session: Session, character_id: int | None) -> list[str]:
+    if character_id is None:
+        return []
+    return list(session.scalars(select(Anchor.picture_sha256).where(Anchor.character_id == character_id).order_by(Anchor.picture_sha256)))
+
+
+def _drifted(session: Session, take: Take, anchors: list[str]) -> dict[str, Any] | None:
+    found = readings.drift_of(session, take.picture_sha256, anchors)
+    return None if found is None else {"distance": found.distance, "parts": dict(found.parts)}
+
+
+def _matched(session: Session, take: Take, recipe: Recipe) -> dict[str, Any]:
+    """Cues that are on are measured even at weight 0: that is what a sweep of the weight begins with."""
+    own = readings.of_picture(session, take.picture_sha256)
+    on = [cue for cue in recipe.cues if cue.on]
+    sources = {cue.picture: readings.of_picture(session, cue.picture) for cue in on if cue.picture is not None}
+    image = pictures.pixels(session, take.picture_sha256) if on else None
+    found: list[dict[str, Any] | None] = []
+    for cue in recipe.cues:
+        if not cue.on or image is None:
+            found.append(None)
+            continue
+        source, reading = (pictures.pixels(session, cue.picture), sources[cue.picture]) if cue.picture is not None else (image, own)
+        told = match(cue.role, source, reading, image, own, readings.skeleton_of(cue))
+        found.append({"score": told.score, "meaning": told.meaning})
+    return {"matches": found, "won": winners(recipe.cues, own, sources)}
