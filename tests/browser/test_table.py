@@ -85,12 +85,12 @@ def test_the_anchor_goes_on_the_cue_sheet_and_a_heavy_weight_is_pointed_out(page
     page.locator("[name=cue-0-weight]").press("Tab")
     expect(page.locator("#save-state")).to_have_text("saved")
     page.reload()
-    expect(page.locator(".cue-hint")).to_contain_text("Over .85")
+    expect(page.locator(".cue-notes .warned")).to_contain_text("over .85 will copy the picture and mute words and styles")
     page.get_by_label("Cue 1 acts").uncheck()
     expect(page.locator("#save-state")).to_have_text("saved")
     page.reload()
     expect(page.get_by_label("Cue 1 acts")).not_to_be_checked()
-    expect(page.locator(".cue-hint")).to_have_count(0)
+    expect(page.locator(".cue-notes .warned")).to_have_count(0)
 
 
 def test_a_wrong_weight_is_told_beside_the_cue_sheet(page: Page, taken: Shot) -> None:

@@ -13,7 +13,7 @@ from sse_starlette import EventSourceResponse
 from starlette.concurrency import run_in_threadpool
 
 from mosskeeper.studio import runs
-from mosskeeper.web import table
+from mosskeeper.web import sweep_view, table
 from mosskeeper.web.hub import Hub
 from mosskeeper.web.render import fragment, part
 
@@ -56,8 +56,39 @@ def _look(
         if seen is not None and run is not None and seen[1] in ("waiting", "running", "stopping") and not run.active and run.takes:
             # the run that was being watched has ended: its first new take comes on the table
             made = table.gather(session, shot_id, run.takes[0].id)
-            html["stage"], html["strip"] = table.view_parts(made)[:2]
+            html["stage"], html["strip"], html["cues"] = table.view_parts(made)[:3]
         return html, now
+
+
+@router.get("/sweeps/{run_id}/events")
+async def sweep_events(request: Request, run_id: int, measure: str = "") -> EventSourceResponse:
+    return EventSourceResponse(_sweep(request.app.state.hub, request.app.state.sessions, run_id, measure), ping=15)
+
+
+async def _sweep(hub: Hub, sessions: sessionmaker[Session], run_id: int, measure: str) -> AsyncIterator[_Event]:
+    sent: dict[str, str] = {}
+
+    def look() -> tuple[int, dict[str, str]]:
+        with sessions() as session:
+            view = sweep_view.gather(session, run_id, measure)
+            plots = "".join(fragment("parts/plot.html", {"plot": plot}) for plot in view.plots)
+            return view.run.shot_id, {
+                "state": part("sweep-state", fragment("parts/sweep_state.html", {"v": view})),
+                "grid": part("sweep-grid", fragment("parts/sweep_grid.html", {"v": view}), "innerMorph"),
+                "plots": part("sweep-plots", plots),
+                "status": part("status", fragment("parts/status.html", {"active": runs.active(session)})),
+            }
+
+    with hub.subscribe() as queue:
+        while True:
+            shot_id = None
+            with contextlib.suppress(OperationalError):
+                shot_id, html = await run_in_threadpool(look)
+                changed = [h for target, h in html.items() if sent.get(target) != h]
+                sent |= html
+                if changed:
+                    yield {"data": "\n".join(changed)}
+            await _something_happens(queue, shot_id)
 
 
 @router.get("/stories/{story_id}/events")

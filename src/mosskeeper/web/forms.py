@@ -30,6 +30,7 @@ def recipe_from_form(form: FormData, base: Recipe) -> tuple[Recipe | None, dict[
         document["styles"] = [str(s) for s in form.getlist("styles")]
     if "has-cues" in form:
         document["cues"] = _cues(form, base)
+        document["balance"] = "balance" in form
     try:
         return Recipe.model_validate(document), {}
     except ValidationError as error:
@@ -50,8 +51,8 @@ def _is_decimal_comma(value: str) -> bool:
 
 
 def _cues(form: FormData, base: Recipe) -> list[dict[str, Any]]:
-    """What has no field (area, skeleton) stays as in the cue with the same picture and role."""
-    kept = {(cue.picture, cue.role): {"area": cue.area, "skeleton": cue.skeleton} for cue in base.cues}
+    """What has no field (area, skeleton) stays as in the cue with the same picture and name."""
+    kept = {(cue.picture, cue.name): {"area": cue.area, "skeleton": cue.skeleton} for cue in base.cues}
     cues = []
     for i in range(20):
         if f"cue-{i}-picture" not in form:
@@ -60,11 +61,11 @@ def _cues(form: FormData, base: Recipe) -> list[dict[str, Any]]:
         def field(name: str, default: str, i: int = i) -> str:
             return _typed(form.get(f"cue-{i}-{name}", default))
 
-        role, picture = field("role", "look"), field("picture", "") or None
+        role, picture, name = field("role", "look"), field("picture", "") or None, field("name", "")
         cues.append({
-            **kept.get((picture, role), {}), "role": role, "picture": picture, "name": field("name", ""),
+            **kept.get((picture, name), {}), "role": role, "picture": picture, "name": name,
             "weight": field("weight", "0.5"), "start": field("start", "0"), "end": field("end", "100"),
-            "on": f"cue-{i}-on" in form,
+            "on": f"cue-{i}-on" in form, "solo": f"cue-{i}-solo" in form,
         })  # fmt: skip
     return cues
 

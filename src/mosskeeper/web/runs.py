@@ -1,13 +1,14 @@
-"""Runs: stopping them, and their previews."""
+"""Runs: stopping them, taking them up again, and their previews."""
 
 from __future__ import annotations
 
 from fastapi import APIRouter
 from fastapi.responses import Response
 
+from mosskeeper.queue.app import resubmit
 from mosskeeper.studio import runs
 from mosskeeper.web import table
-from mosskeeper.web.deps import Db
+from mosskeeper.web.deps import Db, Queue
 from mosskeeper.web.render import parts
 
 router = APIRouter()
@@ -16,6 +17,13 @@ router = APIRouter()
 @router.post("/runs/{run_id}/stop")
 def stop(db: Db, run_id: int) -> Response:
     run = runs.stop(db, run_id)
+    return parts(*table.run_parts(table.gather(db, run.shot_id)))
+
+
+@router.post("/runs/{run_id}/again")
+def again(db: Db, queue: Queue, run_id: int) -> Response:
+    """Takes up a run whose engine stayed busy: with the same recipe, and only what is missing."""
+    run = resubmit(db, queue, run_id)
     return parts(*table.run_parts(table.gather(db, run.shot_id)))
 
 

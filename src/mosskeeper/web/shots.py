@@ -8,6 +8,8 @@ from fastapi import APIRouter, File, Query, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
 from starlette.datastructures import FormData
 
+from mosskeeper.core.cue_sheet import BEGINNINGS, soloed
+from mosskeeper.core.cue_sheet import neutral as without_styles
 from mosskeeper.core.errors import ArtistError, BadRecipe, Conflict
 from mosskeeper.core.pictures.decode import MAX_BYTES
 from mosskeeper.core.recipe import Cue, Recipe, differences, read_recipe
@@ -20,7 +22,6 @@ from mosskeeper.web.forms import optional_id, recipe_from_form
 from mosskeeper.web.render import fragment, page, part, parts, wants_fragment
 
 router = APIRouter()
-DEFAULT_WEIGHT = 0.5
 
 
 @router.get("/shots/{shot_id}")
@@ -61,8 +62,25 @@ def _revision(form: FormData, current: int) -> int:
     return int(value) if value.isdigit() else -1
 
 
+@router.post("/shots/{shot_id}/undo")
+def undo(db: Db, shot_id: int) -> Response:
+    return _walked(db, shot_id, -1)
+
+
+@router.post("/shots/{shot_id}/redo")
+def redo(db: Db, shot_id: int) -> Response:
+    return _walked(db, shot_id, 1)
+
+
+def _walked(db: Db, shot_id: int, by: int) -> Response:
+    """The page is made anew: fields that were typed in would not let go of what stands in them."""
+    shots.walk(db, shot_id, by)
+    return Response(headers={"HX-Refresh": "true"})
+
+
 @router.post("/shots/{shot_id}/run")
-def run(db: Db, queue: Queue, shot_id: int, form: Fields) -> Response:
+def run(db: Db, queue: Queue, shot_id: int, form: Fields, neutral: Annotated[bool, Query()] = False) -> Response:
+    """Saves the table and runs it; a neutral run leaves all styles out, and the table as it is."""
     shot = shots.find(db, shot_id)
     recipe, problems = recipe_from_form(form, shots.draft(shot))
     if recipe is None:
@@ -70,7 +88,7 @@ def run(db: Db, queue: Queue, shot_id: int, form: Fields) -> Response:
     try:
         shot = shots.save(db, shot_id, recipe, _revision(form, shot.revision))
         with db.begin_nested():
-            submit(db, queue, shot, recipe)
+            submit(db, queue, shot, without_styles(soloed(recipe)) if neutral else soloed(recipe))
     except Conflict as conflict:
         return _told_conflict(shot_id, conflict)
     except ArtistError as error:
@@ -119,13 +137,16 @@ def drop_picture(db: Db, shot_id: int, picture: Annotated[UploadFile, File()], a
 @router.post("/shots/{shot_id}/cues/{sha256}")
 def add_cue(db: Db, shot_id: int, sha256: str) -> Response:
     """Puts a picture that is known already on the cue sheet."""
-    return _with_cue(db, shot_id, pictures.find(db, sha256).sha256, "")
+    lead = shots.find(db, shot_id).character
+    name = f"{lead.name}, lead anchor" if lead is not None and lead.lead is not None and lead.lead.picture_sha256 == sha256 else ""
+    return _with_cue(db, shot_id, pictures.find(db, sha256).sha256, "", name)
 
 
 def _with_cue(db: Db, shot_id: int, sha256: str, note: str, name: str = "") -> Response:
     shot = shots.find(db, shot_id)
     recipe, picture = shots.draft(shot), pictures.find(db, sha256)
-    cues = [*recipe.cues, Cue(picture=sha256, name=(name or picture.name)[:120], weight=DEFAULT_WEIGHT)]
+    begins = BEGINNINGS["look"]
+    cues = [*recipe.cues, Cue(picture=sha256, name=(name or picture.name)[:120], weight=begins.weight, start=begins.start, end=begins.end)]
     if len(cues) > 12:
         return parts(part("problem-cues", fragment("parts/field_problem.html", {"sentence": "At most 12 cues are possible."})), status=422)
     shots.save(db, shot_id, recipe.model_copy(update={"cues": cues}), shot.revision)
@@ -145,12 +166,25 @@ def remove_cue(db: Db, shot_id: int, place: int) -> Response:
     return _cue_parts(db, shot_id, "", gone)
 
 
+@router.post("/shots/{shot_id}/cues/{place}/anchor")
+def use_anchor(db: Db, shot_id: int, place: int) -> Response:
+    """Puts the lead anchor in the place of a cue's picture; role, weight and span stay."""
+    shot = shots.find(db, shot_id)
+    recipe, lead = shots.draft(shot), shot.character.lead if shot.character else None
+    if lead is not None and 0 <= place < len(recipe.cues):
+        name = f"{shot.character.name}, lead anchor"[:120]
+        cues = [c.model_copy(update={"picture": lead.picture_sha256, "name": name}) if i == place else c for i, c in enumerate(recipe.cues)]
+        shots.save(db, shot_id, recipe.model_copy(update={"cues": cues}), shot.revision)
+    return _cue_parts(db, shot_id, "")
+
+
 def _cue_parts(db: Db, shot_id: int, note: str, gone: Cue | None = None) -> Response:
     made = table.gather(db, shot_id)
     c = table.context(made) | {"note": note, "gone": gone}
     return parts(
         part("cues", fragment("parts/cues.html", c), "outerHTML"), part("offer", ""), part("run-facts", fragment("parts/run_facts.html", c)),
         part("revision", fragment("parts/revision.html", c)), part("hints", fragment("parts/hints.html", c)),
+        part("history", fragment("parts/history.html", c)),
     )  # fmt: skip
 
 

@@ -7,15 +7,17 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from mosskeeper.core.continuity.drift import Drift
+from mosskeeper.core.cue_sheet import soloed
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.words.understand import Span, understand
-from mosskeeper.engines import ENGINES, engine_for
-from mosskeeper.engines.contract import misfits
-from mosskeeper.studio import readings, runs, shots, takes
+from mosskeeper.engines.contract import Capabilities, Engine, Misfit, misfits
+from mosskeeper.studio import engines, measures, runs, shots, takes
+from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Anchor, Run, Shot, Take
+from mosskeeper.web import cue_rows
+from mosskeeper.web.cue_rows import CueRow
 from mosskeeper.web.forms import FIELDS
 from mosskeeper.web.render import fragment, part
 
@@ -38,7 +40,13 @@ class Table:
     aside: int = 0  # takes put aside
     seconds: float = 0.0
     sparks: float = 0.0
-    drift: Drift | None = None
+    measures: TakeMeasures | None = None  # of the take that is shown
+    rows: list[CueRow] = field(default_factory=list)
+    engines: list[Engine] = field(default_factory=list)
+    capabilities: Capabilities | None = None
+    misfits: list[Misfit] = field(default_factory=list)  # those that are about no single cue
+    can_undo: bool = False
+    can_redo: bool = False
     problems: dict[str, str] = field(default_factory=dict)
 
     @property
@@ -66,14 +74,27 @@ def gather(session: Session, shot_id: int, take_id: int | None = None, compare: 
     )  # fmt: skip
     table.aside = sum(t.put_aside for t in made)
     if shown is not None:
-        table.drift = readings.drift_of(session, shown.picture_sha256, shot.character_id)
+        # while a run goes on, its worker measures what it makes
+        table.measures = measures.known(session, [shown]).get(shown.id) if table.live else measures.of_take(session, shown)
+    table.can_undo, table.can_redo = shots.can_walk(session, shot)
+    _engine(session, table, recipe)
     price(session, table, recipe)
     return table
 
 
+def _engine(session: Session, table: Table, recipe: Recipe) -> None:
+    """What the engine can do, what of the recipe it cannot, and the rows of the cue sheet with it."""
+    table.engines = engines.all_engines(session)
+    engine = next((e for e in table.engines if e.key == recipe.engine), None)
+    unfit = misfits(soloed(recipe), engine) if engine is not None else []
+    table.capabilities = (engine or table.engines[0]).capabilities()
+    table.misfits = [m for m in unfit if m.cue is None]
+    table.rows = cue_rows.gather(session, recipe, table.anchor, table.measures, unfit)
+
+
 def price(session: Session, table: Table, recipe: Recipe) -> None:
     try:
-        estimate = runs.estimate(session, recipe)
+        estimate = runs.estimate(session, soloed(recipe))
         table.sparks, table.seconds = estimate.sparks, estimate.seconds
     except ArtistError as error:
         table.problems[error.field] = error.sentence
@@ -106,12 +127,12 @@ def _pieces(text: str, spans: tuple[Span, ...]) -> list[tuple[str, Span | None]]
 
 def context(table: Table) -> dict[str, Any]:
     """Everything that the templates of the light table need."""
-    engine = engine_for(table.recipe.engine) if table.recipe.engine in ENGINES else next(iter(ENGINES.values()))
     order = table.takes
     at = next((i for i, t in enumerate(order) if table.shown and t.id == table.shown.id), None)
     return {
-        "t": table, "drift": table.drift, "shot": table.shot, "recipe": table.recipe, "shapes": SHAPES, "engines": list(ENGINES.values()),
-        "styles": list(FINISHES), "capabilities": engine.capabilities(), "misfits": misfits(table.recipe, engine),
+        "t": table, "drift": table.measures.drift if table.measures else None, "shot": table.shot, "recipe": table.recipe, "shapes": SHAPES, "engines": table.engines,
+        "styles": list(FINISHES), "capabilities": table.capabilities, "misfits": table.misfits,
+        "noise": cue_rows.noise(table.recipe), "roles": cue_rows.ROLES, "influences": cue_rows.influences(table.recipe),
         "newer": order[at - 1] if at else None, "older": order[at + 1] if at is not None and at + 1 < len(order) else None,
         **words_context(table.recipe),
     }  # fmt: skip
@@ -127,6 +148,8 @@ def saved_parts(table: Table, problems: dict[str, str]) -> list[str]:
         *errors,
         part("mirror", fragment("parts/mirror.html", {"pieces": c["pieces"]})),
         part("hints", fragment("parts/hints.html", c)),
+        part("cues", fragment("parts/cues.html", c), "outerMorph"),
+        part("history", fragment("parts/history.html", c)),
         part("run-facts", fragment("parts/run_facts.html", c)),
         part("revision", fragment("parts/revision.html", c)),
         part("save-state", fragment("parts/save_state.html", {"state": "saved"})),
@@ -140,6 +163,7 @@ def view_parts(table: Table) -> list[str]:
     return [
         part("stage", fragment("parts/stage.html", c), "outerHTML"),
         part("strip", fragment("parts/strip.html", c), "outerHTML"),
+        part("cues", fragment("parts/cues.html", c), "outerMorph"),
         part("notice", ""),
     ]
 

@@ -62,6 +62,20 @@ document.addEventListener("keydown", (event) => {
   commit(cue);
 }, true);
 
+// A cue that still begins as its role does begins as its new role does when that changes.
+document.addEventListener("change", (event) => {
+  if (!event.target.matches?.("[data-cue] select")) return;
+  const cue = event.target.closest("[data-cue]");
+  const begins = (option) => JSON.parse(option.dataset.begins);
+  const [now, before] = [read(cue), [...event.target.options].find((option) => option.defaultSelected)];
+  if (Object.entries(begins(before)).every(([name, value]) => now[name] === value)) write(cue, begins(event.target.selectedOptions[0]));
+}, true);
+
+document.addEventListener("click", (event) => {
+  const style = event.target.closest?.("[data-unstyle]")?.dataset.unstyle;
+  if (style) document.querySelector(`[name=styles][value="${style}"]`).click();
+});
+
 document.addEventListener("input", (event) => {
   const cue = event.target.closest?.("[data-cue]");
   if (cue) show(cue, read(cue));

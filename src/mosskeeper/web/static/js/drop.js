@@ -14,8 +14,29 @@ function send(file) {
   }));
 }
 
+// Pictures of the page are dragged onto the cue sheet by their name in the library.
+const KIND = "application/x-moss-picture";
+const shot = document.querySelector("[data-shot]").dataset.shot;
+document.addEventListener("dragstart", (event) => {
+  const name = event.target.src?.match(/\/pictures\/([0-9a-f]{64})/)?.[1];
+  if (!name) return;
+  event.dataTransfer.clearData();
+  event.dataTransfer.setData(KIND, name);
+  event.dataTransfer.effectAllowed = "copy";
+});
+const onSheet = (event) => event.dataTransfer?.types.includes(KIND) && event.target.closest?.(".sheet");
+document.addEventListener("dragover", (event) => onSheet(event) && event.preventDefault());
+document.addEventListener("drop", (event) => {
+  if (!onSheet(event)) return;
+  event.preventDefault();
+  htmx.ajax("POST", `/shots/${shot}/cues/${event.dataTransfer.getData(KIND)}`, { source: document.getElementById("drop"), swap: "none" });
+});
+
 let depth = 0;
-const hasFiles = (event) => [...(event.dataTransfer?.types ?? [])].includes("Files");
+const hasFiles = (event) => {
+  const types = [...(event.dataTransfer?.types ?? [])];
+  return types.includes("Files") && !types.includes(KIND);
+};
 document.addEventListener("dragenter", (event) => {
   if (hasFiles(event)) document.body.classList.toggle("dragging", ++depth > 0);
 });

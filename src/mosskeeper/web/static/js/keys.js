@@ -1,4 +1,4 @@
-// Keys: run Ctrl+Enter, stop Escape, keep K, compare C, older and newer take with the arrows.
+// Keys: run Ctrl+Enter, undo Ctrl+Z and redo Ctrl+Shift+Z outside of fields, stop Escape, keep K, compare C, older and newer take with the arrows.
 
 // A part of the page that was just swapped in answers only once htmx has taken it up: wait a frame or two for it.
 function press(id, frames = 20) {
@@ -19,6 +19,11 @@ document.addEventListener("keydown", (event) => {
   if (event.key === "Escape") {
     if (typing) event.target.blur();
     else press("stop");
+    return;
+  }
+  if (event.key.toLowerCase() === "z" && (event.ctrlKey || event.metaKey) && !typing) {
+    event.preventDefault();
+    press(event.shiftKey ? "redo" : "undo");
     return;
   }
   if (event.target.type === "range" && event.key.startsWith("Arrow")) return;

@@ -1,0 +1,102 @@
+"""Line plots as numbers for an SVG template: no drawing here, only where things are."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+WIDTH, HEIGHT = 420, 190  # units of the view box
+LEFT, RIGHT, TOP, BOTTOM = 34, 96, 12, 26
+
+
+@dataclass(frozen=True, slots=True)
+class Dot:
+    x: float
+    y: float
+    told: str
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One series. dots : only where it was measured. paths : its unbroken stretches, as points of polylines."""
+
+    name: str
+    tint: str
+    dots: list[Dot]
+    paths: list[str]
+    label_y: float
+
+
+@dataclass(frozen=True, slots=True)
+class Plot:
+    title: str
+    lines: list[Line]
+    x_labels: list[tuple[float, str]]
+    y_labels: list[tuple[float, str]]
+    limit: float | None = None  # y of a line that marks a limit
+    limit_said: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Series:
+    """values : one for each place along the dial; None where it was not measured."""
+
+    name: str
+    tint: str
+    values: Sequence[float | None]
+
+
+def plot(
+    title: str, along: Sequence[float | str], series: Sequence[Series], top: float, limit: float | None = None, said: str = ""
+) -> Plot:
+    """A plot of several series along the values of a dial, from 0 to `top`."""
+    xs = _places(along)
+
+    def y_of(value: float) -> float:
+        return TOP + (HEIGHT - TOP - BOTTOM) * (1 - min(max(value / top, 0.0), 1.0))
+
+    lines = []
+    for one in series:
+        dots: list[Dot] = []
+        stretches: list[list[Dot]] = [[]]
+        for x, where, value in zip(xs, along, one.values, strict=True):
+            if value is None:
+                stretches.append([])
+                continue
+            dot = Dot(
+                round(x, 1),
+                round(y_of(value), 1),
+                f"{one.name}: {value:.2f}" if top <= 10 else f"{one.name}: {value:.0f} at {said_of(where)}",
+            )
+            dots.append(dot)
+            stretches[-1].append(dot)
+        paths = [" ".join(f"{d.x},{d.y}" for d in stretch) for stretch in stretches if len(stretch) > 1]
+        lines.append(Line(one.name, one.tint, dots, paths, dots[-1].y if dots else 0.0))
+    ticks = [(y_of(top * k / 4), f"{top * k / 4:g}") for k in range(5)]
+    every = max(1, -(-len(along) // 8))
+    labels = [(x, said_of(value)) for i, (x, value) in enumerate(zip(xs, along, strict=True)) if i % every == 0]
+    return Plot(title, _spread(lines), labels, ticks, y_of(limit) if limit is not None else None, said)
+
+
+def said_of(value: float | str) -> str:
+    return (value or "no style") if isinstance(value, str) else f"{value:g}"
+
+
+def _places(along: Sequence[float | str]) -> list[float]:
+    """x of each value: by its size where all are numbers, evenly otherwise."""
+    width = WIDTH - LEFT - RIGHT
+    numbers = [v for v in along if not isinstance(v, str)]
+    if len(numbers) == len(along) and max(numbers) > min(numbers):
+        low, high = min(numbers), max(numbers)
+        return [LEFT + width * (v - low) / (high - low) for v in numbers]
+    return [LEFT + width * (i / max(len(along) - 1, 1)) for i in range(len(along))]
+
+
+def _spread(lines: list[Line], apart: float = 12.0) -> list[Line]:
+    """The lines with their labels moved apart, so that none covers another."""
+    out: list[Line] = []
+    lowest = -apart
+    for line in sorted(lines, key=lambda one: one.label_y):
+        lowest = max(line.label_y, lowest + apart)
+        out.append(Line(line.name, line.tint, line.dots, line.paths, lowest))
+    return out

@@ -1,0 +1,208 @@
+"""The cue sheet, sweeps and comparing, in the browser."""
+
+import re
+
+import numpy as np
+import pytest
+from playwright.sync_api import Browser, Page, expect
+from sqlalchemy.orm import Session, sessionmaker
+
+from mosskeeper.core.sweep import Dial
+from mosskeeper.studio import cast, runs, takes
+from mosskeeper.studio.models import Shot
+from tests.conftest import SMALL, lay_out
+
+pytestmark = pytest.mark.browser
+Studio = tuple[str, sessionmaker[Session]]
+
+
+def flat(n: int) -> np.ndarray:
+    image = np.full((320, 256, 3), (50 * n + 30, 110, 210 - 40 * n), np.uint8)
+    image[40 : 60 + 10 * n, 30:90] = 255 - 30 * n
+    return image
+
+
+@pytest.fixture
+def shot(studio: Studio) -> Shot:
+    """A shot with two takes, the first of them the lead anchor, and that anchor on the cue sheet."""
+    with studio[1].begin() as session:
+        made = lay_out(session)
+        run = runs.create(session, made, SMALL)
+        runs.begin(session, run.id, "test")
+        for place, seed in enumerate(run.seeds):
+            image = flat(place)
+            image[made.id % 200] = place
+            runs.store_take(session, run.id, place, seed, image, 1.0)
+        runs.finish(session, run.id, "done")
+        cast.make_anchor(session, takes.find(session, run.takes[0].id), lead=True)
+        session.refresh(made)
+        return made
+
+
+def with_cue(page: Page, shot: Shot) -> None:
+    page.goto(f"/shots/{shot.id}")
+    page.get_by_role("button", name="put it on the cue sheet").click()
+    expect(page.locator("[data-cue]")).to_have_count(1)
+
+
+def saved(page: Page) -> None:
+    expect(page.locator("#save-state")).to_have_text("saved")
+
+
+def test_the_role_of_a_cue_is_changed_in_place_and_begins_as_that_role_does(page: Page, shot: Shot) -> None:
+    with_cue(page, shot)
+    expect(page.locator("[name=cue-0-weight]")).to_have_value("0.5")
+    page.get_by_label("Role of").select_option("face")
+    saved(page)
+    expect(page.locator("[name=cue-0-weight]")).to_have_value("0.8")
+    expect(page.locator("[name=cue-0-start]")).to_have_value("20")
+    page.fill("[name=cue-0-weight]", "0.33")
+    page.locator("[name=cue-0-weight]").press("Tab")
+    page.get_by_label("Role of").select_option("look")
+    saved(page)
+    page.reload()
+    expect(page.get_by_label("Role of")).to_have_value("look")
+    expect(page.locator("[name=cue-0-weight]")).to_have_value("0.33")
+
+
+def test_a_cue_is_dragged_by_touch(browser: Browser, studio: Studio, shot: Shot) -> None:
+    context = browser.new_context(base_url=studio[0], has_touch=True, viewport={"width": 1180, "height": 820})
+    page = context.new_page()
+    with_cue(page, shot)
+    page.locator("[data-bar]").scroll_into_view_if_needed()
+    box = page.locator("[data-bar]").bounding_box()
+    assert box
+    touch = context.new_cdp_session(page)
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    touch.send("Input.dispatchTouchEvent", {"type": "touchStart", "touchPoints": [{"x": x, "y": y}]})
+    for k in (1, 2, 3):
+        touch.send("Input.dispatchTouchEvent", {"type": "touchMove", "touchPoints": [{"x": x, "y": y - 3 * k}]})
+    touch.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
+    weight = page.locator("[name=cue-0-weight]")
+    expect(weight).not_to_have_value("0.5")
+    assert float(weight.input_value()) == pytest.approx(0.5 + 9 / 21, abs=0.02)
+    saved(page)
+    context.close()
+
+
+def test_solo_and_off_are_seen_at_once_and_survive(page: Page, shot: Shot) -> None:
+    with_cue(page, shot)
+    page.goto(f"/shots/{shot.id}")
+    page.get_by_role("button", name="put it on the cue sheet").click()
+    expect(page.locator("[data-cue]")).to_have_count(2)
+    page.get_by_label("Solo").nth(1).check(force=True)
+    expect(page.locator("[data-cue='0']")).to_have_class("cue off role-look")
+    page.reload()
+    expect(page.get_by_label("Solo").nth(1)).to_be_checked()
+    expect(page.locator("[data-cue='1']")).to_have_class("cue role-look")
+
+
+def test_every_edit_is_undone_and_redone_after_a_reload_too(page: Page, shot: Shot) -> None:
+    with_cue(page, shot)
+    page.get_by_label("balance references").check()
+    saved(page)
+    page.reload()
+    page.locator("#undo").click()
+    expect(page.get_by_label("balance references")).not_to_be_checked()
+    page.locator("#undo").click()
+    expect(page.locator("[data-cue]")).to_have_count(0)
+    page.locator("#redo").click()
+    expect(page.locator("[data-cue]")).to_have_count(1)
+    page.keyboard.press("Control+Shift+Z")
+    expect(page.get_by_label("balance references")).to_be_checked()
+    expect(page.locator("#redo")).to_be_disabled()
+
+
+def test_a_style_is_taken_off_on_the_sheet_and_a_neutral_run_leaves_it_chosen(page: Page, shot: Shot, studio: Studio) -> None:
+    page.goto(f"/shots/{shot.id}")
+    page.get_by_text("watercolour", exact=True).click()
+    expect(page.locator(".influence-list")).to_contain_text("style watercolour")
+    page.locator("#neutral").click()
+    expect(page.locator("#run-state")).to_contain_text("take")
+    with studio[1]() as session:
+        run = runs.of_shot(session, shot.id)[0]
+        assert run.recipe.body["styles"] == []
+    expect(page.locator("[name=styles][value=watercolour]")).to_be_checked()
+    page.get_by_label("Take the style watercolour off").click()
+    expect(page.locator(".influence-list")).not_to_contain_text("style")
+
+
+def test_a_take_is_dragged_onto_the_sheet_and_the_anchor_is_offered_instead(page: Page, shot: Shot) -> None:
+    page.goto(f"/shots/{shot.id}")
+    page.locator("#strip img").first.drag_to(page.locator(".sheet-main"))
+    expect(page.locator("[data-cue]")).to_have_count(1)
+    expect(page.locator(".cue-notes")).to_contain_text("a subject taken from it drifts")
+    page.get_by_role("button", name="Use the anchor instead").click()
+    expect(page.locator(".cue-title")).to_have_text("Ada Reed, lead anchor")
+    expect(page.locator(".cue-notes")).not_to_contain_text("drifts")
+
+
+def test_a_sweep_is_priced_and_limited_before_it_runs(page: Page, shot: Shot) -> None:
+    with_cue(page, shot)
+    page.locator("#sweep").click()
+    price = page.locator("#sweep-price")
+    expect(price).to_contain_text("6 takes in one run")
+    page.select_option("[name=second]", "guidance")
+    expect(price).to_contain_text("36 takes in one run")
+    page.fill("[name=first-count]", "20")
+    page.fill("[name=second-count]", "20")
+    expect(price).to_contain_text("400 cells would cost")
+    expect(price).to_contain_text("at most 100")
+    page.get_by_role("button", name="Run the sweep").click()
+    expect(page).to_have_url(re.compile(r"/sweep\?"))
+    page.fill("[name=first-from]", "x")
+    expect(price).to_contain_text("A dial needs numbers")
+
+
+def test_the_grid_of_a_sweep_fills_and_a_cell_is_gone_on_from(page: Page, shot: Shot, studio: Studio) -> None:
+    with studio[1].begin() as session:
+        owner = session.merge(shot)
+        run = runs.create(session, owner, SMALL, [Dial(name="guidance", values=(3.0, 9.0))])
+        runs.begin(session, run.id, "test")
+        run_id = run.id
+    page.goto(f"/sweeps/{run_id}")
+    expect(page.locator(".sweep-cell")).to_have_count(0)
+    with studio[1].begin() as session:
+        for place in range(2):
+            runs.store_take(session, run_id, place, 5, flat(place + 2), 1.0)
+        runs.finish(session, run_id, "done")
+    expect(page.locator(".sweep-cell")).to_have_count(2)
+    expect(page.locator("#sweep-state")).to_contain_text("2 takes")
+    page.get_by_role("button", name="go on from here").last.click()
+    expect(page.locator("[name=guidance]")).to_have_value("9")
+    expect(page.locator("[name=seed]")).to_have_value("5")
+    page.locator("#undo").click()
+    expect(page.locator("[name=guidance]")).to_have_value("7")
+
+
+def test_pictures_are_held_and_compared_by_keys(page: Page, shot: Shot) -> None:
+    page.goto(f"/shots/{shot.id}")
+    page.keyboard.press("h")
+    expect(page.locator("#tray")).to_contain_text("hold another to compare")
+    page.locator(".anchor [data-hold]").click()
+    page.get_by_role("link", name="compare 2").click()
+    expect(page.locator(".pane")).to_have_count(2)
+    expect(page.locator(".pane-facts").last).to_contain_text("of pixels differ")
+    page.keyboard.press("+")
+    zoomed = "[...document.querySelectorAll('.pane-view')].map((v) => v.style.getPropertyValue('--zoom'))"
+    assert page.evaluate(zoomed) == ["1.5", "1.5"]
+    page.keyboard.press("l")
+    page.mouse.move(300, 300)
+    expect(page.locator(".lens:visible")).to_have_count(2)
+    page.keyboard.press("3")
+    expect(page.locator("main")).to_have_attribute("data-way", "blink")
+    shown = page.locator(".stacked img:visible")
+    before = shown.get_attribute("data-layer")
+    page.keyboard.press("ArrowRight")
+    expect(shown).not_to_have_attribute("data-layer", before or "")
+    page.keyboard.press("4")
+    assert page.locator(".pane img").last.evaluate("(image) => image.decode().then(() => image.naturalWidth)") == 256
+
+
+def test_engines_are_listed_and_a_wrong_address_is_told(page: Page) -> None:
+    page.goto("/engines")
+    expect(page.locator(".engine-table h2")).to_have_text(["Quick sketcher", "Full illustrator", "Fine illustrator"])
+    page.fill("[name=url]", "http://127.0.0.1:9")
+    page.get_by_role("button", name="Connect").click()
+    expect(page.locator(".problem")).to_contain_text("cannot be reached")
+    expect(page.locator("[name=url]")).to_have_value("http://127.0.0.1:9")
