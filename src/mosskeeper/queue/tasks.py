@@ -16,16 +16,19 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.errors import ArtistError, Stopped
 from mosskeeper.engines.contract import Busy, Progress
-from mosskeeper.studio import engines, measures, readings, runs, takes
+from mosskeeper.studio import engines, library, measures, readings, runs, takes
 
 log = logging.getLogger(__name__)
 MAKE_TAKES = "make_takes"
 RESCUE = "rescue"
+LOOK = "look at the library"
 QUEUE = "takes"
 HOUSE = "house"  # short jobs that keep the rest going
+SHELF = "shelf"  # reading what came into the library
 _MOST_ATTEMPTS = 3
 _ASKED_BUSY = 6
 _LONGEST_WAIT = 60  # seconds
+_LOOKED_AT_ONCE = 20
 
 
 def register(app: procrastinate.App) -> None:
@@ -33,6 +36,8 @@ def register(app: procrastinate.App) -> None:
     app.task(name=MAKE_TAKES, queue=QUEUE, pass_context=True, retry=_Retrying())(make_takes)
     rescuing = app.task(name=RESCUE, queue=HOUSE, queueing_lock=RESCUE, pass_context=True)(rescue)
     app.periodic(cron="* * * * * */5")(rescuing)  # every five seconds: the sixth field
+    looking = app.task(name=LOOK, queue=SHELF, queueing_lock=LOOK, lock=LOOK, pass_context=True)(look_at_library)
+    app.periodic(cron="* * * * * */5")(looking)
 
 
 class Interrupted(Exception):
@@ -121,6 +126,7 @@ def _look_at(sessions: sessionmaker[Session], take_id: int) -> None:
     try:
         with sessions.begin() as session:
             measures.of_take(session, takes.find(session, take_id))
+            library.look(session, library.of_take(session, take_id))
     except Exception:
         log.exception("take %s could not be measured", take_id)
 
@@ -149,6 +155,25 @@ def _watch(
         return asked_to_stop or context.should_abort()
 
     return report, should_stop
+
+
+def look_at_library(context: JobContext, timestamp: int) -> None:
+    """Reads pictures of the library that the present reader has not seen, a few at a time so that runs go first."""
+    sessions: sessionmaker[Session] = context.additional_context["sessions"]
+    with sessions() as session:
+        waiting = [entry.id for entry in library.unread(session, _LOOKED_AT_ONCE)]
+    for entry_id in waiting:
+        if context.should_abort():
+            return
+        try:
+            with sessions.begin() as session:
+                library.look(session, library.find(session, entry_id))
+        except OperationalError:
+            raise
+        except Exception:
+            log.exception("entry %s of the library could not be read", entry_id)
+            with sessions.begin() as session:
+                library.give_up(session, entry_id)
 
 
 async def rescue(context: JobContext, timestamp: int) -> None:

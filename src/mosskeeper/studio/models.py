@@ -79,6 +79,7 @@ class Character(Base):
     name: Mapped[str] = mapped_column(String(160))
     traits: Mapped[str] = mapped_column(Text, default="")  # words that every picture of the character carries
     summary: Mapped[str] = mapped_column(Text, default="")
+    palette: Mapped[dict[str, str]] = mapped_column(JSONB, default=dict)  # colours corrected by hand: skin, hair colour, eyes → #rrggbb
     story: Mapped[Story] = relationship(back_populates="characters")
     anchors: Mapped[list[Anchor]] = relationship(back_populates="character", order_by="Anchor.id")
     outfits: Mapped[list[Outfit]] = relationship(back_populates="character", order_by="Outfit.id")
@@ -238,3 +239,38 @@ class Measures(Base):
     take_id: Mapped[int] = mapped_column(ForeignKey("takes.id"), primary_key=True)
     version: Mapped[str] = mapped_column(String(200))  # of reader and measures: others are measured anew
     body: Mapped[dict[str, Any]] = mapped_column(JSONB)
+
+
+class Entry(Base):
+    """A picture in the library: of a story, or on the shelf of the whole studio."""
+
+    __tablename__ = "entries"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256"), index=True)
+    story_id: Mapped[int | None] = mapped_column(ForeignKey("stories.id"), index=True)
+    take_id: Mapped[int | None] = mapped_column(ForeignKey("takes.id"), unique=True)
+    kind: Mapped[str] = mapped_column(String(16))  # take, upload or crop
+    name: Mapped[str] = mapped_column(String(160))
+    words: Mapped[str] = mapped_column(Text, default="")  # of the recipe, or of the reader
+    tags: Mapped[list[str]] = mapped_column(ARRAY(Text), default=list)
+    folder: Mapped[str] = mapped_column(String(120), default="")
+    palette: Mapped[list[float] | None] = mapped_column(ARRAY(Float))  # colours and areas: L, a, b, share, …
+    likeness: Mapped[bytes | None] = mapped_column(LargeBinary)  # float16
+    likeness_version: Mapped[str] = mapped_column(String(60), default="")
+    removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    created_at: Mapped[datetime] = _now()
+    picture: Mapped[Picture] = relationship()
+    take: Mapped[Take | None] = relationship()
+    story: Mapped[Story | None] = relationship()
+
+
+class Preset(Base):
+    """A named recipe, of a character or of the whole studio."""
+
+    __tablename__ = "presets"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    character_id: Mapped[int | None] = mapped_column(ForeignKey("characters.id"), index=True)
+    name: Mapped[str] = mapped_column(String(160))
+    body: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    created_at: Mapped[datetime] = _now()

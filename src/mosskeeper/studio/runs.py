@@ -20,7 +20,7 @@ from mosskeeper.core.pictures.decode import encode_jpeg
 from mosskeeper.core.recipe import MAX_SEED, Recipe, read_recipe
 from mosskeeper.core.sweep import Dial, cells, recipe_at
 from mosskeeper.engines.contract import Estimate
-from mosskeeper.studio import engines, pictures
+from mosskeeper.studio import engines, library, pictures
 from mosskeeper.studio.database import read_bytes
 from mosskeeper.studio.models import Picture, Preview, RecipeDocument, Run, Shot, Take
 
@@ -203,6 +203,7 @@ def store_take(session: Session, run_id: int, place: int, seed: int, image: NDAr
         take = Take(shot_id=run.shot_id, run_id=run_id, place=place, number=number, seed=seed, picture_sha256=sha256, seconds=seconds)
         session.add(take)
         session.flush()
+        library.add(session, sha256, "take", f"{run.shot.name}, take {number}", run.shot.story_id, take, recipe_of_place(run, place).prompt)
     announce(session, run.shot_id)
     return take
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 WIDTH, HEIGHT = 420, 190  # units of the view box
 LEFT, RIGHT, TOP, BOTTOM = 34, 96, 12, 26
+_FINE = 10.0  # scales up to here are told with two digits
 
 
 @dataclass(frozen=True, slots=True)
@@ -14,6 +15,7 @@ class Dot:
     x: float
     y: float
     told: str
+    href: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,11 +41,13 @@ class Plot:
 
 @dataclass(frozen=True, slots=True)
 class Series:
-    """values : one for each place along the dial; None where it was not measured."""
+    """values : one for each place along the dial; None where it was not measured. hrefs, notes : of its dots, where they lead somewhere."""
 
     name: str
     tint: str
     values: Sequence[float | None]
+    hrefs: Sequence[str] = ()
+    notes: Sequence[str] = ()
 
 
 def plot(
@@ -59,15 +63,13 @@ def plot(
     for one in series:
         dots: list[Dot] = []
         stretches: list[list[Dot]] = [[]]
-        for x, where, value in zip(xs, along, one.values, strict=True):
+        for n, (x, where, value) in enumerate(zip(xs, along, one.values, strict=True)):
             if value is None:
                 stretches.append([])
                 continue
-            dot = Dot(
-                round(x, 1),
-                round(y_of(value), 1),
-                f"{one.name}: {value:.2f}" if top <= 10 else f"{one.name}: {value:.0f} at {said_of(where)}",
-            )
+            told = f"{value:.2f}" if top <= _FINE else f"{value:.0f}"
+            note = one.notes[n] if one.notes else f"at {said_of(where)}"
+            dot = Dot(round(x, 1), round(y_of(value), 1), f"{one.name} {told}, {note}", one.hrefs[n] if one.hrefs else "")
             dots.append(dot)
             stretches[-1].append(dot)
         paths = [" ".join(f"{d.x},{d.y}" for d in stretch) for stretch in stretches if len(stretch) > 1]

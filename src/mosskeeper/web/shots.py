@@ -15,7 +15,7 @@ from mosskeeper.core.pictures.decode import MAX_BYTES
 from mosskeeper.core.recipe import Cue, Recipe, differences, read_recipe
 from mosskeeper.formats.png import recipe_of
 from mosskeeper.queue.app import submit
-from mosskeeper.studio import pictures, shots
+from mosskeeper.studio import library, pictures, shots
 from mosskeeper.web import table
 from mosskeeper.web.deps import Db, Fields, Queue
 from mosskeeper.web.forms import optional_id, recipe_from_form
@@ -123,6 +123,7 @@ def drop_picture(db: Db, shot_id: int, picture: Annotated[UploadFile, File()], a
     try:
         with db.begin_nested():
             stored = pictures.upload(db, data, name.rsplit(".", 1)[0])
+            library.add(db, stored.sha256, "upload", name.rsplit(".", 1)[0], shot.story_id)
     except ArtistError as error:
         return parts(part("problem-cues", fragment("parts/field_problem.html", {"sentence": f"{name}: {error.sentence}"})), status=422)
     if carried is not None or trouble:
@@ -135,11 +136,12 @@ def drop_picture(db: Db, shot_id: int, picture: Annotated[UploadFile, File()], a
 
 
 @router.post("/shots/{shot_id}/cues/{sha256}")
-def add_cue(db: Db, shot_id: int, sha256: str) -> Response:
-    """Puts a picture that is known already on the cue sheet."""
+def add_cue(db: Db, shot_id: int, sha256: str, back: Annotated[bool, Query()] = False) -> Response:
+    """Puts a picture that is known already on the cue sheet; `back` leads from another page to the table."""
     lead = shots.find(db, shot_id).character
     name = f"{lead.name}, lead anchor" if lead is not None and lead.lead is not None and lead.lead.picture_sha256 == sha256 else ""
-    return _with_cue(db, shot_id, pictures.find(db, sha256).sha256, "", name)
+    told = _with_cue(db, shot_id, pictures.find(db, sha256).sha256, "", name)
+    return Response(headers={"HX-Redirect": f"/shots/{shot_id}"}) if back else told
 
 
 def _with_cue(db: Db, shot_id: int, sha256: str, note: str, name: str = "") -> Response:

@@ -1,0 +1,280 @@
+"""The library: every picture that was made or brought in, found again by words, colour, likeness and filters."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, fields
+from datetime import UTC, date, datetime, timedelta
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from sqlalchemy import Select, Text, cast, func, select, update
+from sqlalchemy.dialects.postgresql import REGCONFIG
+from sqlalchemy.orm import Session, joinedload
+
+from mosskeeper.core.continuity.likeness import VERSION, likeness, near_colour
+from mosskeeper.core.errors import ArtistError, NotFound
+from mosskeeper.core.pictures.colour import rgb_to_lab
+from mosskeeper.core.reading.palette import read_palette
+from mosskeeper.studio import pictures, readings
+from mosskeeper.studio.models import Entry, RecipeDocument, Run, Shot, Take
+
+PAGE = 60
+_LEAST_COLOUR = 0.04  # share of the picture
+_LEAST_LIKE = 0.3  # cosine
+_MOST_TAGS = 20
+Colour = tuple[float, float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What is looked for. Empty fields ask for nothing."""
+
+    words: str = ""
+    colour: str = ""  # #rrggbb
+    like: str = ""  # name of a picture
+    story: int | None = None
+    studio: bool = False  # only the shelf of the whole studio
+    scene: int | None = None
+    character: int | None = None
+    engine: str = ""
+    kind: str = ""
+    folder: str = ""
+    tag: str = ""
+    kept: bool = False
+    since: date | None = None
+    removed: bool = False
+
+    @property
+    def asks(self) -> bool:
+        return any(getattr(self, f.name) for f in fields(self) if f.name not in ("story", "studio"))
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """One page of entries. total : of all pages. unread : entries that likeness cannot judge yet."""
+
+    entries: list[Entry]
+    total: int
+    unread: int = 0
+
+
+def add(
+    session: Session, sha256: str, kind: str, name: str, story_id: int | None = None, take: Take | None = None, words: str = ""
+) -> Entry:
+    """Puts a picture into the library; one that is there already, in the same story, is brought back instead."""
+    if take is None:
+        there = session.scalar(
+            select(Entry).where(Entry.picture_sha256 == sha256, Entry.story_id.is_not_distinct_from(story_id), Entry.take_id.is_(None))
+        )
+        if there is not None:
+            there.removed_at = None
+            return there
+    entry = Entry(picture_sha256=sha256, kind=kind, name=name[:160], story_id=story_id, take_id=take.id if take else None, words=words)
+    session.add(entry)
+    session.flush()
+    return entry
+
+
+def upload(
+    session: Session, files: Iterable[tuple[str, bytes]], story_id: int | None, folder: str = ""
+) -> tuple[list[Entry], list[tuple[str, str]]]:
+    """Takes files in, each on its own: those that were taken, and name and reason of those that were not."""
+    taken, refused = [], []
+    for name, data in files:
+        try:
+            with session.begin_nested():
+                picture = pictures.upload(session, data, name.rsplit(".", 1)[0])
+                entry = add(session, picture.sha256, "upload", name.rsplit(".", 1)[0] or "picture", story_id)
+                entry.folder = folder.strip()[:120] or entry.folder
+                colours_of(session, entry)
+        except ArtistError as error:
+            refused.append((name, error.sentence))
+        else:
+            taken.append(entry)
+    return taken, refused
+
+
+def find(session: Session, entry_id: int) -> Entry:
+    entry = session.get(Entry, entry_id)
+    if entry is None:
+        raise NotFound("This picture is not in the library.")
+    return entry
+
+
+def of_take(session: Session, take_id: int) -> Entry:
+    return session.scalars(select(Entry).where(Entry.take_id == take_id)).one()
+
+
+def give_up(session: Session, entry_id: int) -> None:
+    """Marks an entry that cannot be read, so that it is not tried for ever."""
+    find(session, entry_id).likeness_version = _version()
+
+
+def _version() -> str:
+    return f"{readings.version_now()}.{VERSION}"
+
+
+def look(session: Session, entry: Entry) -> None:
+    """Reads an entry's picture for the search by colour and likeness, where that was not done by the present reader."""
+    if entry.likeness_version == _version():
+        return
+    reading = readings.of_picture(session, entry.picture_sha256)
+    entry.palette = _flat(reading.palette.lab, reading.palette.area)
+    entry.likeness = likeness(reading).astype(np.float16).tobytes()
+    entry.likeness_version = _version()
+    session.flush()
+
+
+def search(session: Session, wanted: Wanted, page: int = 0) -> Found:
+    """One page of what is looked for: the newest first, or the nearest where a colour or likeness is asked."""
+    query = _filtered(wanted)
+    if not wanted.colour and not wanted.like:
+        total = session.scalar(select(func.count()).select_from(query.with_only_columns(Entry.id).order_by(None).subquery())) or 0
+        order = query.order_by(Entry.created_at.desc(), Entry.id.desc()).limit(PAGE).offset(page * PAGE)
+        return Found(_loaded(session, order), total)
+    rows = session.execute(query.with_only_columns(Entry.id, Entry.palette, Entry.likeness)).all()
+    scores = np.ones(len(rows), np.float32)
+    unread = 0
+    if wanted.colour:
+        scores *= _colour_scores(rows, _lab_of(wanted.colour))
+    if wanted.like:
+        near, unread = _like_scores(session, rows, wanted.like)
+        scores *= near
+    order_of = np.argsort(-scores, kind="stable")
+    ids = [rows[k].id for k in order_of if scores[k] > 0]
+    shown = ids[page * PAGE : (page + 1) * PAGE]
+    by_id = {entry.id: entry for entry in _loaded(session, select(Entry).where(Entry.id.in_(shown)))}
+    return Found([by_id[k] for k in shown], len(ids), unread)
+
+
+def _loaded(session: Session, query: Select[Any]) -> list[Entry]:
+    return list(session.scalars(query.options(joinedload(Entry.take).joinedload(Take.shot), joinedload(Entry.story))))
+
+
+def _filtered(wanted: Wanted) -> Select[Any]:
+    query = select(Entry).where(Entry.removed_at.is_not(None) if wanted.removed else Entry.removed_at.is_(None))
+    if wanted.story is not None:
+        query = query.where(Entry.story_id == wanted.story)
+    elif wanted.studio:
+        query = query.where(Entry.story_id.is_(None))
+    words = _query_of(wanted.words)
+    if words:
+        query = query.where(func.searched(Entry.name, Entry.words, Entry.tags).op("@@")(func.to_tsquery(cast("simple", REGCONFIG), words)))
+    for column, value in ((Entry.kind, wanted.kind), (Entry.folder, wanted.folder)):
+        if value:
+            query = query.where(column == value)
+    if wanted.tag:
+        query = query.where(Entry.tags.contains([wanted.tag]))
+    if wanted.since:
+        query = query.where(Entry.created_at >= datetime.combine(wanted.since, datetime.min.time(), UTC))
+    if wanted.kept or wanted.scene or wanted.character or wanted.engine:
+        query = query.join(Take, Take.id == Entry.take_id).join(Shot, Shot.id == Take.shot_id)
+        if wanted.kept:
+            query = query.where(Take.kept)
+        if wanted.scene:
+            query = query.where(Shot.scene_id == wanted.scene)
+        if wanted.character:
+            query = query.where(Shot.character_id == wanted.character)
+        if wanted.engine:
+            query = query.join(Run, Run.id == Take.run_id).join(RecipeDocument, RecipeDocument.sha256 == Run.recipe_sha256)
+            query = query.where(RecipeDocument.body["engine"].astext == wanted.engine)
+    return query
+
+
+def _query_of(words: str) -> str:
+    """A tsquery that asks for all words; each may be the beginning of one."""
+    return " & ".join(f"{word}:*" for word in re.findall(r"\w+", words.lower())[:12])
+
+
+def _lab_of(colour: str) -> NDArray[np.float32]:
+    if not re.fullmatch(r"#[0-9a-fA-F]{6}", colour):
+        raise ArtistError("A colour is written as # and six hexadecimal digits.", "colour")
+    return rgb_to_lab(np.array([[int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)]], np.float32))[0]
+
+
+def _colour_scores(rows: Sequence[Any], lab: NDArray[np.float32]) -> NDArray[np.float32]:
+    scores = np.zeros(len(rows), np.float32)
+    known = [k for k, row in enumerate(rows) if row.palette]
+    if known:
+        palettes = np.array([rows[k].palette for k in known], np.float32).reshape(len(known), -1, 4)
+        found = near_colour(palettes, lab)
+        scores[known] = np.where(found >= _LEAST_COLOUR, found, 0)
+    return scores
+
+
+def _like_scores(session: Session, rows: Sequence[Any], sha256: str) -> tuple[NDArray[np.float32], int]:
+    own = likeness(readings.of_picture(session, sha256))
+    scores = np.zeros(len(rows), np.float32)
+    known = [k for k, row in enumerate(rows) if row.likeness is not None and len(row.likeness) == 2 * len(own)]
+    if known:
+        vectors = np.frombuffer(b"".join(rows[k].likeness for k in known), np.float16).reshape(len(known), -1)
+        found = vectors.astype(np.float32) @ own
+        scores[known] = np.where(found >= _LEAST_LIKE, found, 0)
+    return scores, len(rows) - len(known)
+
+
+def _flat(lab: NDArray[np.float32], area: NDArray[np.float32]) -> list[float]:
+    return np.concatenate([lab, area[:, None]], 1).round(4).ravel().tolist()
+
+
+def colours_of(session: Session, entry: Entry) -> None:
+    """The palette of an entry alone, which takes a moment, so that colour finds it before it is read."""
+    palette = read_palette(pictures.pixels(session, entry.picture_sha256))
+    entry.palette = _flat(palette.lab, palette.area)
+
+
+def describe(session: Session, entry_id: int, name: str, tags: str, folder: str) -> Entry:
+    """Names, tags and files an entry; tags are parted by commas."""
+    entry = find(session, entry_id)
+    own = list(dict.fromkeys(t.strip().lower()[:40] for t in tags.split(",") if t.strip()))
+    if len(own) > _MOST_TAGS:
+        raise ArtistError(f"A picture takes {_MOST_TAGS} tags at most.", "tags")
+    entry.name, entry.tags, entry.folder = name.strip()[:160] or entry.name, own, folder.strip()[:120]
+    session.flush()
+    return entry
+
+
+def used_in(session: Session, sha256: str) -> list[Shot]:
+    """The shots whose tables use a picture as a cue, a source or a mask."""
+    pattern = f'%"{sha256}"%'
+    return list(session.scalars(select(Shot).where(cast(Shot.draft, Text).like(pattern)).order_by(Shot.id)))
+
+
+def remove(session: Session, entry_ids: Sequence[int]) -> int:
+    """Takes entries out of the library. Pictures stay stored: recipes and anchors keep them, and entries can be brought back."""
+    done = session.execute(update(Entry).where(Entry.id.in_(entry_ids), Entry.removed_at.is_(None)).values(removed_at=datetime.now(UTC)))
+    return done.rowcount
+
+
+def bring_back(session: Session, entry_ids: Sequence[int]) -> int:
+    return session.execute(update(Entry).where(Entry.id.in_(entry_ids)).values(removed_at=None)).rowcount
+
+
+def unread(session: Session, limit: int) -> list[Entry]:
+    """Entries that the present reader has not looked at, the newest first."""
+    query = select(Entry).where(Entry.likeness_version != _version(), Entry.removed_at.is_(None))
+    return list(session.scalars(query.order_by(Entry.id.desc()).limit(limit)))
+
+
+def count_unread(session: Session) -> int:
+    query = select(func.count()).select_from(Entry).where(Entry.likeness_version != _version(), Entry.removed_at.is_(None))
+    return session.scalar(query) or 0
+
+
+def folders(session: Session, story_id: int | None) -> list[str]:
+    query = select(Entry.folder).where(Entry.folder != "", Entry.removed_at.is_(None)).distinct().order_by(Entry.folder)
+    return list(session.scalars(query if story_id is None else query.where(Entry.story_id == story_id)))
+
+
+def tags(session: Session, story_id: int | None, most: int = 40) -> list[str]:
+    """The tags in use, the commonest first."""
+    each = select(func.unnest(Entry.tags).label("tag")).where(Entry.removed_at.is_(None))
+    each = (each if story_id is None else each.where(Entry.story_id == story_id)).subquery()
+    return list(session.scalars(select(each.c.tag).group_by(each.c.tag).order_by(func.count().desc(), each.c.tag).limit(most)))
+
+
+def days_ago(days: int) -> date:
+    return (datetime.now(UTC) - timedelta(days=days)).date()
