@@ -115,6 +115,14 @@ def walk(session: Session, shot_id: int, by: int) -> Shot:
     return shot
 
 
+def back_to(session: Session, shot_id: int, number: int) -> Shot:
+    """Puts an earlier draft back on the table, as a new step of the history."""
+    shot, draft = find(session, shot_id), session.get(Draft, (shot_id, number))
+    if draft is None:
+        raise NotFound("This step of the history does not exist.")
+    return save(session, shot_id, read_recipe({**draft.body, "given": shot.draft["given"]}), shot.revision)
+
+
 def can_walk(session: Session, shot: Shot) -> tuple[bool, bool]:
     """Whether there is something to undo, and to redo."""
     numbers = set(

@@ -19,11 +19,31 @@ from mosskeeper.core.errors import ArtistError, Conflict, NotFound
 from mosskeeper.queue.app import queue_app
 from mosskeeper.settings import Settings
 from mosskeeper.studio.database import connect, sessions
-from mosskeeper.web import characters, compare, engines, events, library, pictures, readings, runs, shots, stories, sweeps, takes
+from mosskeeper.web import (
+    characters,
+    compare,
+    engines,
+    events,
+    history,
+    ledger,
+    library,
+    pictures,
+    presets,
+    readings,
+    runs,
+    shots,
+    stories,
+    sweeps,
+    takes,
+    words,
+)
 from mosskeeper.web.hub import Hub
 from mosskeeper.web.render import page, wants_fragment
 
 log = logging.getLogger(__name__)
+_PAGES = (
+    stories, characters, ledger, shots, words, presets, history, sweeps, runs, takes, pictures, readings, library, compare, engines, events,
+)  # fmt: skip
 _STATIC = Path(__file__).parent / "static"
 _DATABASE_AWAY = "The database does not answer at the moment. What you typed is kept here; try again in a few seconds."
 
@@ -42,7 +62,7 @@ def create_app(settings: Settings) -> FastAPI:
     app.state.settings, app.state.sessions, app.state.hub = settings, sessions(engine), hub
     app.state.queue = queue_app(settings.database_url)
     app.mount("/static", StaticFiles(directory=_STATIC), "static")
-    for module in (stories, shots, sweeps, runs, takes, pictures, readings, characters, library, compare, engines, events):
+    for module in _PAGES:
         app.include_router(module.router)
     app.add_exception_handler(ArtistError, _artist_error)
     app.add_exception_handler(OperationalError, _database_away)

@@ -28,6 +28,8 @@ def recipe_from_form(form: FormData, base: Recipe) -> tuple[Recipe | None, dict[
         document["seed"] = None if seed in ("", "fresh") else seed
     if "has-styles" in form:
         document["styles"] = [str(s) for s in form.getlist("styles")]
+    if "has-emphasis" in form:
+        document["emphasis"] = _emphasis(form)
     if "has-cues" in form:
         document["cues"] = _cues(form, base)
         document["balance"] = "balance" in form
@@ -48,6 +50,12 @@ def _typed(value: object) -> str:
 def _is_decimal_comma(value: str) -> bool:
     head, comma, tail = value.strip().partition(",")
     return bool(comma) and head.lstrip("-").isdigit() and tail.isdigit()
+
+
+def _emphasis(form: FormData) -> dict[str, str]:
+    """Phrases and their factors; those of factor 1 say nothing and are left out."""
+    pairs = (str(value).rsplit("=", 1) for value in form.getlist("emphasis"))
+    return {phrase: factor for phrase, factor in (pair for pair in pairs if len(pair) == 2) if phrase and factor not in ("1", "1.0")}
 
 
 def _cues(form: FormData, base: Recipe) -> list[dict[str, Any]]:

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.studio import cast, runs, shots, stories
+from mosskeeper.studio import cast, ledger, runs, shots, stories
 from mosskeeper.studio.models import Outfit, Scene
 from mosskeeper.web.deps import Db, Fields
 from mosskeeper.web.forms import optional_id
@@ -41,7 +41,14 @@ def board(request: Request, db: Db, story_id: int) -> Response:
 def _board(request: Request, db: Db, story_id: int, **more: object) -> Response:
     made = stories.board(db, story_id)
     running = [r for r in runs.active(db) if r.shot.story_id == story_id]
-    context = {"board": made, "story": made.story, "active": running, "workers": runs.workers_alive(db), **more}
+    context = {
+        "board": made,
+        "story": made.story,
+        "active": running,
+        "workers": runs.workers_alive(db),
+        "today": ledger.spent_today(db, story_id),
+        **more,
+    }
     return page(request, "story.html", context, 422 if "problem" in more else 200)
 
 

@@ -13,7 +13,7 @@ from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.words.understand import Span, understand
 from mosskeeper.engines.contract import Capabilities, Engine, Misfit, misfits
-from mosskeeper.studio import engines, measures, runs, shots, takes
+from mosskeeper.studio import engines, ledger, measures, runs, shots, takes
 from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Anchor, Run, Shot, Take
 from mosskeeper.web import cue_rows
@@ -45,6 +45,7 @@ class Table:
     engines: list[Engine] = field(default_factory=list)
     capabilities: Capabilities | None = None
     misfits: list[Misfit] = field(default_factory=list)  # those that are about no single cue
+    allowance: str = ""  # a warning where this run goes over it
     can_undo: bool = False
     can_redo: bool = False
     problems: dict[str, str] = field(default_factory=dict)
@@ -96,6 +97,7 @@ def price(session: Session, table: Table, recipe: Recipe) -> None:
     try:
         estimate = runs.estimate(session, soloed(recipe))
         table.sparks, table.seconds = estimate.sparks, estimate.seconds
+        table.allowance = ledger.warning(session, table.shot.story, estimate.sparks)
     except ArtistError as error:
         table.problems[error.field] = error.sentence
 
@@ -105,10 +107,12 @@ def words_context(recipe: Recipe) -> dict[str, Any]:
     asked, barred = understand(recipe.words), understand(recipe.negative)
     whole = understand(recipe.prompt)
     hints = [*asked.unknown, *barred.unknown]
+    said = [s for s in asked.spans if s.kind == "understood" and s.says]
+    chips = list({s.text.lower(): (s.text, s.says, recipe.emphasis.get(s.text.lower(), 1.0)) for s in said}.items())
     return {
         "pieces": _pieces(recipe.words, asked.spans), "given_pieces": _pieces(recipe.given, understand(recipe.given).spans),
         "negative_pieces": _pieces(recipe.negative, barred.spans), "hints": hints,
-        "told": asked.instructions[:3], "nothing": bool(recipe.words.strip()) and not asked.understood_anything,
+        "chips": chips, "told": asked.instructions[:3], "nothing": bool(recipe.words.strip()) and not asked.understood_anything,
         "conflicts": [(a, sorted(v)) for a, v in whole.wanted.items() if len(v) > 1 and a not in ("expression", "prop")],
     }  # fmt: skip
 

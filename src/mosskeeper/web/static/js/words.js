@@ -11,13 +11,28 @@ document.addEventListener("htmx:after:swap", () => {
 });
 
 document.addEventListener("click", (event) => {
-  const target = event.target.closest("[data-replace], [data-seed], [data-run], [data-close], [data-forget]");
+  const target = event.target.closest("[data-replace], [data-seed], [data-run], [data-close], [data-words], [data-words-from], [data-emphasis]");
   if (!target) return;
   if (target.dataset.replace) set("words", words.value.replace(target.dataset.replace, target.dataset.by));
   if (target.dataset.seed) set("seed", target.dataset.seed);
+  if (target.dataset.words) set("words", target.dataset.words);
+  if (target.dataset.emphasis) emphasise(target);
+  if ("wordsFrom" in target.dataset) {
+    const name = document.getElementById("hero")?.src.match(/pictures\/([0-9a-f]{64})/)?.[1];
+    if (name) htmx.ajax("GET", `/shots/${document.querySelector("[data-shot]").dataset.shot}/words/from/${name}`, { source: target, swap: "none" });
+  }
   if ("run" in target.dataset) document.getElementById("run").click();
   if (target.dataset.close) document.getElementById(target.dataset.close).replaceChildren();
 });
+
+// A click on what was understood makes it say more, then less, then as much as the rest.
+const FACTORS = [1, 1.3, 1.6, 0.6];
+function emphasise(chip) {
+  const input = chip.nextElementSibling;
+  const [phrase, factor] = input.value.split("=");
+  input.value = `${phrase}=${FACTORS[(FACTORS.indexOf(+factor) + 1) % FACTORS.length]}`;
+  form().dispatchEvent(new Event("change", { bubbles: true }));
+}
 
 document.getElementById("shape").addEventListener("change", (event) => {
   event.stopPropagation();

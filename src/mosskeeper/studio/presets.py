@@ -1,0 +1,54 @@
+"""Presets: named recipes of a character or of the whole studio."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+from sqlalchemy import or_, select
+from sqlalchemy.orm import Session
+
+from mosskeeper.core.errors import ArtistError, NotFound
+from mosskeeper.core.recipe import Recipe, read_recipe
+from mosskeeper.studio.models import Preset, Shot
+
+
+def for_shot(session: Session, shot: Shot) -> list[Preset]:
+    """The presets that a shot can take: those of its character and those of the studio."""
+    whose = or_(Preset.character_id.is_(None), Preset.character_id == shot.character_id)
+    return list(session.scalars(select(Preset).where(whose, Preset.removed_at.is_(None)).order_by(Preset.name, Preset.id)))
+
+
+def save(session: Session, name: str, recipe: Recipe, character_id: int | None) -> Preset:
+    """Saves a recipe under a name; one of the same name and owner is put aside for it, not lost."""
+    name = name.strip()[:160]
+    if not name:
+        raise ArtistError("Give the preset a name.", "preset")
+    same = select(Preset).where(Preset.name == name, Preset.character_id.is_not_distinct_from(character_id), Preset.removed_at.is_(None))
+    for old in session.scalars(same):
+        old.removed_at = datetime.now(UTC)
+    preset = Preset(name=name, character_id=character_id, body=recipe.model_copy(update={"given": "", "seed": None}).model_dump())
+    session.add(preset)
+    session.flush()
+    return preset
+
+
+def find(session: Session, preset_id: int) -> Preset:
+    preset = session.get(Preset, preset_id)
+    if preset is None:
+        raise NotFound("This preset does not exist.")
+    return preset
+
+
+def applied(preset: Preset, draft: Recipe, words_too: bool) -> Recipe:
+    """The recipe on a table after taking a preset over: given words and seed stay, the artist's words where they are wanted."""
+    kept = {"given": draft.given, "seed": draft.seed}
+    if not words_too:
+        kept |= {"words": draft.words, "negative": draft.negative, "emphasis": draft.emphasis}
+    return read_recipe(preset.body).model_copy(update=kept)
+
+
+def put_away(session: Session, preset_id: int, away: bool) -> Preset:
+    preset = find(session, preset_id)
+    preset.removed_at = datetime.now(UTC) if away else None
+    session.flush()
+    return preset

@@ -1,0 +1,258 @@
+"""The pages by which an artist steers: cues, words, presets, history, characters, library, ledger, sweeps, comparing."""
+
+import re
+
+import httpx
+import numpy as np
+import pytest
+from sqlalchemy.orm import Session, sessionmaker
+
+from mosskeeper.core.pictures.decode import decode, encode_png
+from mosskeeper.core.sweep import Dial
+from mosskeeper.studio import cast, runs, shots, takes
+from mosskeeper.studio.models import Run, Shot
+from tests.conftest import SMALL, lay_out
+
+HTMX = {"HX-Request": "true"}
+IMAGE = np.random.default_rng(4).integers(0, 255, (40, 32, 3), np.uint8)
+Sessions = sessionmaker[Session]
+
+
+@pytest.fixture
+def shot(make_session: Sessions) -> Shot:
+    """A shot with two takes, the first of them the lead anchor."""
+    with make_session.begin() as session:
+        made = lay_out(session)
+        run = runs.create(session, made, SMALL)
+        runs.begin(session, run.id, "test")
+        for place, seed in enumerate(run.seeds):
+            runs.store_take(session, run.id, place, seed, IMAGE + place, 1.0)
+        runs.finish(session, run.id, "done")
+        cast.make_anchor(session, takes.find(session, run.takes[0].id), lead=True)
+        return shots.find(session, made.id)
+
+
+@pytest.fixture
+def names(make_session: Sessions, shot: Shot) -> list[str]:
+    """The pictures of the two takes."""
+    with make_session() as session:
+        return [take.picture_sha256 for take in reversed(takes.of_shot(session, shot.id))]
+
+
+def draft(make_session: Sessions, shot: Shot) -> dict:
+    with make_session() as session:
+        return shots.find(session, shot.id).draft
+
+
+def last_run(make_session: Sessions, shot: Shot) -> Run:
+    with make_session() as session:
+        return runs.find(session, runs.of_shot(session, shot.id)[0].id)
+
+
+def fields(client: httpx.Client, shot: Shot, **changes: object) -> dict[str, object]:
+    revision = re.search(r'name="revision" value="(\d+)"', client.get(f"/shots/{shot.id}").text)
+    assert revision
+    return {
+        "revision": revision[1], "words": SMALL.words, "negative": "", "width": 256, "height": 320, "steps": 6, "sampler": "euler", "guidance": "7",
+        "seed": "5", "count": 2, "engine": "built-in", "has-styles": "yes", "has-cues": "yes", "has-emphasis": "yes",
+    } | changes  # fmt: skip
+
+
+def test_emphasis_and_balance_are_saved_and_shown(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+    sent = fields(client, shot, emphasis=["full figure=1.6", "girl=1"], balance="on")
+    answer = client.post(f"/shots/{shot.id}/draft", data=sent, headers=HTMX)
+    assert answer.status_code == 200
+    assert draft(make_session, shot)["emphasis"] == {"full figure": 1.6}
+    assert draft(make_session, shot)["balance"] is True
+    assert "full figure <b>×1.6</b>" in answer.text
+    wrong = client.post(f"/shots/{shot.id}/draft", data=fields(client, shot, emphasis=["full figure=9"]), headers=HTMX)
+    assert wrong.status_code == 422
+    assert draft(make_session, shot)["emphasis"] == {"full figure": 1.6}
+
+
+def test_a_cue_takes_the_anchor_in_place_of_a_take_and_keeps_its_settings(
+    client: httpx.Client, shot: Shot, names: list[str], make_session: Sessions
+) -> None:
+    cue = {
+        "cue-0-picture": names[1],
+        "cue-0-name": "take",
+        "cue-0-role": "face",
+        "cue-0-weight": "0.7",
+        "cue-0-start": "10",
+        "cue-0-end": "90",
+        "cue-0-on": "on",
+    }
+    answer = client.post(f"/shots/{shot.id}/draft", data=fields(client, shot, **cue), headers=HTMX)
+    assert "a subject taken from it drifts" in answer.text
+    client.post(f"/shots/{shot.id}/cues/0/anchor", headers=HTMX)
+    (kept,) = draft(make_session, shot)["cues"]
+    assert kept["picture"] == names[0]
+    assert (kept["role"], kept["weight"], kept["start"], kept["end"]) == ("face", 0.7, 10, 90)
+
+
+def test_solo_runs_alone_and_stays_on_the_sheet(client: httpx.Client, shot: Shot, names: list[str], make_session: Sessions) -> None:
+    cues = {f"cue-{i}-{k}": v for i in (0, 1) for k, v in (("picture", names[i]), ("role", "palette"), ("weight", "0.5"), ("on", "on"))}
+    client.post(f"/shots/{shot.id}/run", data=fields(client, shot, **cues, **{"cue-1-solo": "on"}), headers=HTMX)
+    assert [c["on"] for c in last_run(make_session, shot).recipe.body["cues"]] == [False, True]
+    assert [c["on"] for c in draft(make_session, shot)["cues"]] == [True, True]
+
+
+def test_words_are_offered_from_a_picture_and_at_random(client: httpx.Client, shot: Shot, names: list[str]) -> None:
+    varied = client.get(f"/shots/{shot.id}/words/variations", headers=HTMX).text
+    assert 1 <= varied.count("data-words=") <= 4
+    assert client.get(f"/shots/{shot.id}/words/fresh", headers=HTMX).text.count("data-words=") == 4
+    assert "leave it" in client.get(f"/shots/{shot.id}/words/from/{names[0]}", headers=HTMX).text
+
+
+def test_all_descriptions_of_a_picture_run_in_one_act(client: httpx.Client, shot: Shot, names: list[str], make_session: Sessions) -> None:
+    offered = client.get(f"/shots/{shot.id}/words/from/{names[0]}", headers=HTMX).text.count("data-words=")
+    client.post(f"/shots/{shot.id}/words/run-all", data={"picture": names[0]}, headers=HTMX)
+    with make_session() as session:
+        waiting = [run for run in runs.of_shot(session, shot.id, 10) if run.state == "waiting"]
+        assert len(waiting) == offered
+        assert all(run.recipe.body["count"] == 1 and run.recipe.body["words"] != SMALL.words for run in waiting)
+
+
+def test_a_preset_is_saved_shown_and_taken_over_with_or_without_its_words(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+    at = f"/shots/{shot.id}/presets"
+    assert "Give the preset a name" in client.post(at, data={"preset": " "}, headers=HTMX).text
+    assert "Misty" in client.post(at, data={"preset": "Misty", "whose": "character"}, headers=HTMX).text
+    client.post(f"/shots/{shot.id}/draft", data=fields(client, shot, words="a boy", guidance="3", styles=["chalk"]), headers=HTMX)
+    offer = client.get(f"{at}/1", headers=HTMX).text
+    assert "Guidance" in offer
+    assert "keep my words" in offer
+    client.post(f"{at}/1", headers=HTMX)
+    assert (draft(make_session, shot)["guidance"], draft(make_session, shot)["words"]) == (7, "a boy")
+    client.post(f"{at}/1?words=true", headers=HTMX)
+    assert draft(make_session, shot)["words"] == SMALL.words
+    gone = client.post(f"{at}/1/put-away", headers=HTMX).text
+    assert "Bring it back" in gone
+    assert "Misty</b> <em>" in client.post(f"{at}/1/put-away?back=true", headers=HTMX).text
+
+
+def test_the_history_tells_what_changed_between_runs_and_puts_edits_back(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+    client.post(f"/shots/{shot.id}/run", data=fields(client, shot, guidance="3", styles=["chalk"]), headers=HTMX)
+    page = client.get(f"/shots/{shot.id}/history").text
+    assert "3 things changed at once" in page  # the given words, too: the first run was made without them
+    assert "The first run." in page
+    client.post(f"/shots/{shot.id}/history/1")
+    assert (draft(make_session, shot)["guidance"], draft(make_session, shot)["styles"]) == (7, [])
+    assert client.post(f"/shots/{shot.id}/history/77").status_code == 404
+
+
+def test_a_character_gets_further_anchors_and_another_lead(
+    client: httpx.Client, shot: Shot, names: list[str], make_session: Sessions
+) -> None:
+    at = f"/characters/{shot.character_id}"
+    client.post(f"{at}/anchors", files={"picture": ("study.png", encode_png(IMAGE + 9), "image/png")})
+    page = client.get(at).text
+    assert "study" not in page  # anchors are shown by picture, not by file name
+    second = re.search(r"/anchors/(\d+)/lead", page)
+    assert second
+    client.post(f"/anchors/{second[1]}/lead")
+    with make_session() as session:
+        led, other = cast.anchors(session, shot.character_id)
+        assert led.id == int(second[1])
+        assert other.picture_sha256 == names[0]
+    client.post(f"/anchors/{second[1]}/let-go")
+    with make_session() as session:
+        assert [(a.picture_sha256, a.lead) for a in cast.anchors(session, shot.character_id)] == [(names[0], True)]
+    broken = client.post(f"{at}/anchors", files={"picture": ("x.png", b"no picture", "image/png")})
+    assert "This is not a PNG, JPEG or WebP picture." in broken.text
+
+
+def test_trait_words_reach_the_shots_and_a_palette_is_corrected(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+    at = f"/characters/{shot.character_id}"
+    client.post(at, data={"name": "Ada Reed", "traits": "girl, green eyes"})
+    assert draft(make_session, shot)["given"].startswith("Ada Reed, girl, green eyes")
+    empty = client.post(at, data={"name": "", "traits": "typed words"})
+    assert "Give the character a name" in empty.text
+    assert "typed words" in empty.text
+    client.post(f"{at}/palette", data={"eyes": "#228844", "own-eyes": "yes", "skin": "#aa8866"})
+    with make_session() as session:
+        assert cast.find(session, shot.character_id).palette == {"eyes": "#228844"}
+    assert client.post(f"{at}/palette", data={"eyes": "green"}).status_code == 422
+
+
+def test_the_library_takes_files_in_and_lists_the_broken_ones(client: httpx.Client, shot: Shot) -> None:
+    files = [("pictures", (f"p{n}.png", encode_png(IMAGE + n) if n else b"broken", "image/png")) for n in range(4)]
+    answer = client.post("/library", files=files, data={"story": shot.story_id, "folder": "Studies"}, headers=HTMX)
+    assert "3 pictures came in, 1 did not" in answer.text
+    assert "<b>p0.png</b> This is not a PNG" in answer.text
+    found = client.get(f"/library?story={shot.story_id}&folder=Studies").text
+    assert "<b>3</b> pictures" in found
+    assert "Nothing here is like that" in client.get("/library?words=submarine").text
+    assert "six hexadecimal digits" in client.get("/library?colour=red").text
+
+
+def test_a_picture_that_shots_use_is_asked_about_before_it_leaves_the_library(client: httpx.Client, shot: Shot, names: list[str]) -> None:
+    client.post(f"/shots/{shot.id}/cues/{names[0]}", headers=HTMX)
+    page = client.get("/library?words=first")
+    entry = re.findall(r"entry=(\d+)", page.text)[-1]
+    chosen = client.get(f"/library?entry={entry}").text
+    assert "used by" in chosen
+    asked = client.post(f"/library/{entry}/remove", headers=HTMX)
+    assert "1 shot uses this picture" in asked.text
+    gone = client.post(f"/library/{entry}/remove", data={"sure": "true"}, headers=HTMX)
+    assert gone.headers["hx-redirect"].startswith("/library")
+    assert "<b>1</b> picture" in client.get("/library?removed=true").text
+    client.post(f"/library/{entry}/bring-back")
+    assert "<b>2</b> pictures" in client.get("/library").text
+
+
+def test_a_sweep_is_one_run_and_its_page_shows_every_cell(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+    form = {"first": "guidance", "first-from": "2", "first-to": "8", "first-count": "3", "second": "style", "second-values": ["", "chalk"]}
+    assert "6</b> takes in one run" in client.post(f"/shots/{shot.id}/sweep/price", data=form, headers=HTMX).text
+    answer = client.post(f"/shots/{shot.id}/sweep", data=form, headers=HTMX)
+    page = client.get(answer.headers["hx-redirect"]).text
+    assert len(last_run(make_session, shot).seeds) == 6
+    assert page.count("<td>") == 6
+    assert "no style" in page
+    one = client.post(f"/shots/{shot.id}/sweep", data={**form, "second-values": ["chalk"]}, headers=HTMX)
+    assert (one.status_code, "Tick at least two" in one.text) == (422, True)
+    assert client.get(f"/sweeps/{runs_before(make_session, shot)}").status_code == 404  # a run without dials
+
+
+def runs_before(make_session: Sessions, shot: Shot) -> int:
+    with make_session() as session:
+        return runs.of_shot(session, shot.id, 10)[-1].id
+
+
+def test_the_same_recipe_over_several_engines_is_one_act(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+    client.post(f"/shots/{shot.id}/sweep", data={"first": "engine", "first-values": ["sketcher", "built-in", "fine"]}, headers=HTMX)
+    with make_session() as session:
+        run = runs.of_shot(session, shot.id)[0]
+        assert [runs.recipe_of_place(run, k).engine for k in range(3)] == ["sketcher", "built-in", "fine"]
+        assert runs.dials_of(run) == [Dial(name="engine", values=("sketcher", "built-in", "fine"))]
+
+
+def test_comparing_measures_to_the_first_and_draws_the_difference(client: httpx.Client, names: list[str]) -> None:
+    for way in ("side", "swipe", "blink", "difference", "heads"):
+        page = client.get(f"/compare?p={names[0]}&p={names[1]}&way={way}")
+        assert page.status_code == 200, way
+        assert "of pixels differ" in page.text, way
+    same = decode(client.get(f"/compare/{names[0]}/{names[0]}/difference.png").content).rgb_u8
+    assert np.ptp(same) <= 12 and same.mean() > 235  # paper
+    assert "Hold two to four pictures" in client.get(f"/compare?p={names[0]}").text
+
+
+def test_the_allowance_warns_and_is_set_off(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+    at = f"/stories/{shot.story_id}"
+    assert "sparks today" in client.get(f"{at}/ledger").text
+    assert "a number of sparks" in client.post(f"{at}/allowance", data={"allowance": "much"}).text
+    client.post(f"{at}/allowance", data={"allowance": "0,5"})
+    assert "goes over its 0.5 sparks of today" in client.get(f"/shots/{shot.id}").text
+    answer = client.post(f"/shots/{shot.id}/run", data=fields(client, shot), headers=HTMX)
+    assert answer.status_code == 200  # it warns, and runs all the same
+    client.post(f"{at}/allowance", data={"allowance": ""})
+    assert "goes over" not in client.get(f"/shots/{shot.id}").text
+
+
+def test_an_unknown_engine_of_a_recipe_is_told_and_every_setting_stays(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+    answer = client.post(f"/shots/{shot.id}/draft", data=fields(client, shot, engine="gone", guidance="3", styles=["chalk"]), headers=HTMX)
+    assert answer.status_code == 200
+    client.post(f"/shots/{shot.id}/draft", data=fields(client, shot, engine="fine", guidance="3", styles=["chalk"]), headers=HTMX)
+    kept = draft(make_session, shot)
+    assert (kept["engine"], kept["guidance"], kept["styles"], kept["steps"]) == ("fine", 3, ["chalk"], 6)
+    page = client.get(f"/shots/{shot.id}").text
+    assert "at least 32 steps: 6 act like 32" in page
