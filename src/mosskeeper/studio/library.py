@@ -17,7 +17,7 @@ from sqlalchemy.orm import Session, joinedload
 from mosskeeper.core.continuity.likeness import VERSION, likeness, near_colour
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.pictures.colour import rgb_to_lab
-from mosskeeper.core.reading.palette import read_palette
+from mosskeeper.core.reading.palette import COLOURS, Palette, read_palette
 from mosskeeper.studio import pictures, readings
 from mosskeeper.studio.models import Entry, RecipeDocument, Run, Shot, Take
 
@@ -122,7 +122,7 @@ def look(session: Session, entry: Entry) -> None:
     if entry.likeness_version == _version():
         return
     reading = readings.of_picture(session, entry.picture_sha256)
-    entry.palette = _flat(reading.palette.lab, reading.palette.area)
+    entry.palette = packed(reading.palette)
     entry.likeness = likeness(reading).astype(np.float16).tobytes()
     entry.likeness_version = _version()
     session.flush()
@@ -135,16 +135,15 @@ def search(session: Session, wanted: Wanted, page: int = 0) -> Found:
         total = session.scalar(select(func.count()).select_from(query.with_only_columns(Entry.id).order_by(None).subquery())) or 0
         order = query.order_by(Entry.created_at.desc(), Entry.id.desc()).limit(PAGE).offset(page * PAGE)
         return Found(_loaded(session, order), total)
-    rows = session.execute(query.with_only_columns(Entry.id, Entry.palette, Entry.likeness)).all()
-    scores = np.ones(len(rows), np.float32)
-    unread = 0
+    columns = [Entry.id, *([Entry.palette] if wanted.colour else []), *([Entry.likeness] if wanted.like else [])]
+    rows = session.execute(query.with_only_columns(*columns).order_by(Entry.id.desc())).all()
+    scores, unread = np.ones(len(rows), np.float32), 0
     if wanted.colour:
-        scores *= _colour_scores(rows, _lab_of(wanted.colour))
+        scores *= _colour_scores([row.palette for row in rows], _lab_of(wanted.colour))
     if wanted.like:
-        near, unread = _like_scores(session, rows, wanted.like)
+        near, unread = _like_scores([row.likeness for row in rows], likeness(readings.of_picture(session, wanted.like)))
         scores *= near
-    order_of = np.argsort(-scores, kind="stable")
-    ids = [rows[k].id for k in order_of if scores[k] > 0]
+    ids = [rows[k].id for k in np.argsort(-scores, kind="stable") if scores[k] > 0]
     shown = ids[page * PAGE : (page + 1) * PAGE]
     by_id = {entry.id: entry for entry in _loaded(session, select(Entry).where(Entry.id.in_(shown)))}
     return Found([by_id[k] for k in shown], len(ids), unread)
@@ -162,7 +161,7 @@ def _filtered(wanted: Wanted) -> Select[Any]:
         query = query.where(Entry.story_id.is_(None))
     words = _query_of(wanted.words)
     if words:
-        query = query.where(func.searched(Entry.name, Entry.words, Entry.tags).op("@@")(func.to_tsquery(cast("simple", REGCONFIG), words)))
+        query = query.where(Entry.searched.op("@@")(func.to_tsquery(cast("simple", REGCONFIG), words)))
     for column, value in ((Entry.kind, wanted.kind), (Entry.folder, wanted.folder)):
         if value:
             query = query.where(column == value)
@@ -195,35 +194,43 @@ def _lab_of(colour: str) -> NDArray[np.float32]:
     return rgb_to_lab(np.array([[int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)]], np.float32))[0]
 
 
-def _colour_scores(rows: Sequence[Any], lab: NDArray[np.float32]) -> NDArray[np.float32]:
-    scores = np.zeros(len(rows), np.float32)
-    known = [k for k, row in enumerate(rows) if row.palette]
-    if known:
-        palettes = np.array([rows[k].palette for k in known], np.float32).reshape(len(known), -1, 4)
-        found = near_colour(palettes, lab)
-        scores[known] = np.where(found >= _LEAST_COLOUR, found, 0)
+def _colour_scores(palettes: Sequence[bytes | None], lab: NDArray[np.float32]) -> NDArray[np.float32]:
+    found, known = _stacked(palettes, 8 * COLOURS)
+    scores = np.zeros(len(palettes), np.float32)
+    areas = near_colour(found.reshape(len(known), COLOURS, 4), lab)
+    scores[known] = np.where(areas >= _LEAST_COLOUR, areas, 0)
     return scores
 
 
-def _like_scores(session: Session, rows: Sequence[Any], sha256: str) -> tuple[NDArray[np.float32], int]:
-    own = likeness(readings.of_picture(session, sha256))
-    scores = np.zeros(len(rows), np.float32)
-    known = [k for k, row in enumerate(rows) if row.likeness is not None and len(row.likeness) == 2 * len(own)]
-    if known:
-        vectors = np.frombuffer(b"".join(rows[k].likeness for k in known), np.float16).reshape(len(known), -1)
-        found = vectors.astype(np.float32) @ own
-        scores[known] = np.where(found >= _LEAST_LIKE, found, 0)
-    return scores, len(rows) - len(known)
+def _like_scores(vectors: Sequence[bytes | None], own: NDArray[np.float32]) -> tuple[NDArray[np.float32], int]:
+    """Cosine of each to `own`, and how many have no vector yet."""
+    found, known = _stacked(vectors, 2 * len(own))
+    scores = np.zeros(len(vectors), np.float32)
+    near = found @ own
+    scores[known] = np.where(near >= _LEAST_LIKE, near, 0)
+    return scores, len(vectors) - len(known)
 
 
-def _flat(lab: NDArray[np.float32], area: NDArray[np.float32]) -> list[float]:
-    return np.concatenate([lab, area[:, None]], 1).round(4).ravel().tolist()
+def _stacked(rows: Sequence[bytes | None], size: int) -> tuple[NDArray[np.float32], list[int]]:
+    """(N, size / 2) of the float16 rows that have this many bytes, and which those are."""
+    known = [k for k, row in enumerate(rows) if row is not None and len(row) == size]
+    joined = b"".join(rows[k] for k in known)  # type: ignore[misc]
+    return np.frombuffer(joined, np.float16).astype(np.float32).reshape(len(known), size // 2), known
+
+
+def packed(palette: Palette) -> bytes:
+    """A palette as an entry keeps it."""
+    return np.concatenate([palette.lab, palette.area[:, None]], 1).astype(np.float16).tobytes()
+
+
+def unpacked(data: bytes) -> NDArray[np.float32]:
+    """(COLOURS, 4) Lab and share of each colour."""
+    return np.frombuffer(data, np.float16).astype(np.float32).reshape(COLOURS, 4)
 
 
 def colours_of(session: Session, entry: Entry) -> None:
     """The palette of an entry alone, which takes a moment, so that colour finds it before it is read."""
-    palette = read_palette(pictures.pixels(session, entry.picture_sha256))
-    entry.palette = _flat(palette.lab, palette.area)
+    entry.palette = packed(read_palette(pictures.pixels(session, entry.picture_sha256)))
 
 
 def describe(session: Session, entry_id: int, name: str, tags: str, folder: str) -> Entry:

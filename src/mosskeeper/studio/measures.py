@@ -5,7 +5,7 @@ Measured once, and anew where the reader changes; drift also where the anchors d
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -72,6 +72,18 @@ def known(session: Session, made: Sequence[Take]) -> dict[int, TakeMeasures]:
             anchors[who] = _anchors(session, who)
         out[take.id] = _told(session, take, row, anchors[who])
     return out
+
+
+def drifts(session: Session, anchors_of: Mapping[int, list[str]]) -> dict[int, float]:
+    """The drift of many takes, as far as it is known against these anchors, by the take's id.
+
+    anchors_of : take → the anchors of its character, in order.
+    """
+    distance, anchors = Measures.body["drift"]["distance"].as_float(), Measures.body["anchors"]
+    rows = session.execute(
+        select(Measures.take_id, distance, anchors).where(Measures.take_id.in_(anchors_of), Measures.version == _version())
+    )
+    return {take_id: value for take_id, value, against in rows if value is not None and against == anchors_of[take_id]}
 
 
 def _told(session: Session, take: Take, row: Measures | None, anchors: list[str]) -> TakeMeasures:

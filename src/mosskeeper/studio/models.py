@@ -8,6 +8,7 @@ from typing import Any
 from sqlalchemy import (
     BigInteger,
     Boolean,
+    Computed,
     DateTime,
     Float,
     ForeignKey,
@@ -20,7 +21,7 @@ from sqlalchemy import (
     func,
     text,
 )
-from sqlalchemy.dialects.postgresql import ARRAY, JSONB
+from sqlalchemy.dialects.postgresql import ARRAY, JSONB, TSVECTOR
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 
@@ -254,12 +255,12 @@ class Entry(Base):
     words: Mapped[str] = mapped_column(Text, default="")  # of the recipe, or of the reader
     tags: Mapped[list[str]] = mapped_column(ARRAY(Text), default=list)
     folder: Mapped[str] = mapped_column(String(120), default="")
-    palette: Mapped[list[float] | None] = mapped_column(ARRAY(Float))  # colours and areas: L, a, b, share, …
-    likeness: Mapped[bytes | None] = mapped_column(LargeBinary)  # float16
+    palette: Mapped[bytes | None] = mapped_column(LargeBinary)  # float16: L, a, b and share of each colour
+    likeness: Mapped[bytes | None] = mapped_column(LargeBinary, deferred=True)  # float16
     likeness_version: Mapped[str] = mapped_column(String(60), default="")
+    searched: Mapped[Any] = mapped_column(TSVECTOR, Computed("searched(name, words, tags)", persisted=True), deferred=True)
     removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
     created_at: Mapped[datetime] = _now()
-    picture: Mapped[Picture] = relationship()
     take: Mapped[Take | None] = relationship()
     story: Mapped[Story | None] = relationship()
 

@@ -9,6 +9,7 @@ from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, selectinload
 
 from mosskeeper.core.errors import ArtistError, NotFound
+from mosskeeper.studio import measures
 from mosskeeper.studio.models import Character, Outfit, Run, Scene, Shot, Story, Take
 
 
@@ -28,6 +29,7 @@ class Cell:
     take: Take | None = None
     takes: int = 0
     active: bool = False
+    drift: float | None = None  # of that take, from the anchors
 
 
 @dataclass(slots=True)
@@ -86,7 +88,7 @@ def board(session: Session, story_id: int) -> Board:
             selectinload(Story.scenes),
             selectinload(Story.characters).selectinload(Character.anchors),
             selectinload(Story.characters).selectinload(Character.outfits),
-            selectinload(Story.shots),
+            selectinload(Story.shots).defer(Shot.draft),
         )
     )  # fmt: skip
     if story is None:
@@ -98,15 +100,11 @@ def board(session: Session, story_id: int) -> Board:
         out.columns += [(character, outfit) for outfit in character.outfits]
         if not character.outfits or any(c.shot.character_id == character.id and c.shot.outfit_id is None for c in placed):
             out.columns.append((character, None))
+    at: dict[tuple[int | None, int | None, int | None], list[Cell]] = {}
+    for cell in placed:
+        at.setdefault((cell.shot.scene_id, cell.shot.character_id, cell.shot.outfit_id), []).append(cell)
     for scene in story.scenes:
-        row = [
-            [
-                c
-                for c in placed
-                if c.shot.scene_id == scene.id and c.shot.character_id == who.id and c.shot.outfit_id == (outfit.id if outfit else None)
-            ]
-            for who, outfit in out.columns
-        ]
+        row = [at.get((scene.id, who.id, outfit.id if outfit else None), []) for who, outfit in out.columns]
         out.rows.append((scene, row))
     return out
 
@@ -123,6 +121,11 @@ def _cells(session: Session, story: Story) -> list[Cell]:
     )  # fmt: skip
     for take in best:
         cells[take.shot_id].take = take
+    anchors = {character.id: sorted(a.picture_sha256 for a in character.anchors) for character in story.characters}
+    shown = {c.take.id: anchors[c.shot.character_id] for c in cells.values() if c.take is not None and c.shot.character_id is not None}
+    told = measures.drifts(session, shown)
+    for cell in cells.values():
+        cell.drift = told.get(cell.take.id) if cell.take is not None else None
     active = session.scalars(select(Run.shot_id).where(Run.shot_id.in_(cells), Run.state.in_(("waiting", "running", "stopping"))))
     for shot_id in active:
         cells[shot_id].active = True

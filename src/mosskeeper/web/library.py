@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import Annotated, Any
 from urllib.parse import urlencode
 
+import numpy as np
 from fastapi import APIRouter, File, Form, Query, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
 from sqlalchemy.orm import Session
@@ -78,8 +79,8 @@ def _swatches(entry: Entry) -> list[str]:
     """The largest colours of an entry, as #rrggbb."""
     if not entry.palette:
         return []
-    colours = sorted((entry.palette[k : k + 4] for k in range(0, len(entry.palette), 4)), key=lambda c: -c[3])[:_SWATCHES]
-    rgb = lab_to_rgb([c[:3] for c in colours])
+    colours = library.unpacked(entry.palette)
+    rgb = lab_to_rgb(colours[np.argsort(-colours[:, 3])][:_SWATCHES, :3])
     return ["#" + "".join(f"{round(float(v) * 255):02x}" for v in c) for c in rgb]
 
 

@@ -25,7 +25,7 @@ def upgrade() -> None:
         sa.Column("words", sa.Text(), nullable=False, server_default=""),
         sa.Column("tags", postgresql.ARRAY(sa.Text()), nullable=False, server_default="{}"),
         sa.Column("folder", sa.String(120), nullable=False, server_default=""),
-        sa.Column("palette", postgresql.ARRAY(sa.Float())),
+        sa.Column("palette", sa.LargeBinary()),
         sa.Column("likeness", sa.LargeBinary()),
         sa.Column("likeness_version", sa.String(60), nullable=False, server_default=""),
         sa.Column("removed_at", sa.DateTime(timezone=True)),
@@ -36,7 +36,8 @@ def upgrade() -> None:
         create function searched(name text, words text, tags text[]) returns tsvector language sql immutable parallel safe as $$
           select setweight(to_tsvector('simple', name || ' ' || array_to_string(tags, ' ')), 'A') || to_tsvector('simple', words)
         $$""")
-    op.execute("create index entries_searched on entries using gin (searched(name, words, tags))")
+    op.execute("alter table entries add searched tsvector generated always as (searched(name, words, tags)) stored")
+    op.execute("create index entries_searched on entries using gin (searched)")
     op.execute("create index entries_newest on entries (created_at desc, id desc) where removed_at is null")
     op.execute("""
         insert into entries (picture_sha256, story_id, take_id, kind, name, words, created_at)
