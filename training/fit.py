@@ -21,7 +21,7 @@ _SMALL_UNTIL = 0.5  # of the time: whole pictures are small until then
 _DECAY = 0.997  # of the running mean of the weights
 _KEPT_EVERY = 120.0  # seconds between checkpoints
 _LOGGED_EVERY = 50
-_AMOUNT = {"scene": 16, "head": 60}  # pictures a batch; of heads about this many, of 10 families
+_AMOUNT = {"scene": 16, "head": 36}  # pictures a batch; of heads about this many, of 6 families
 
 
 def part_weights(corpus: Corpus) -> Tensor:
@@ -90,6 +90,7 @@ class Fit:
     def _train(self, until: float, shapes: Shapes, weights: Tensor) -> None:
         feeder = Feeder(self.kind, self.corpus, self.without, 1000 + self.steps, _AMOUNT[self.kind], shapes)
         total: dict[str, float] = {}
+        since = self.steps
         last = kept = time.monotonic()
         try:
             while self.trained < until:
@@ -99,8 +100,9 @@ class Fit:
                 now = time.monotonic()
                 self.trained, last = self.trained + now - last, now
                 if self.steps % _LOGGED_EVERY == 0:
-                    self._report({name: value / _LOGGED_EVERY for name, value in total.items()})
+                    self._report({name: value / (self.steps - since) for name, value in total.items()})
                     total.clear()
+                    since = self.steps
                 if now - kept > _KEPT_EVERY:
                     self.save()
                     kept = now

@@ -58,7 +58,7 @@ def test_an_artist_walks_the_whole_path(page: Page, shot: Shot, pictures: Path) 
     expect(page.locator("figure.live")).to_have_count(0)
 
     # a take becomes the anchor
-    page.get_by_role("button", name="make lead anchor").click()
+    page.get_by_role("button", name="Make this take the lead anchor").click()
     expect(page.locator(".anchor")).to_contain_text("Lead anchor")
 
     # a weighted reference

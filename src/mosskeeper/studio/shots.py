@@ -9,7 +9,9 @@ from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError, Conflict, NotFound
+from mosskeeper.core.pictures.areas import AREAS, area_mask
 from mosskeeper.core.recipe import Recipe, read_recipe
+from mosskeeper.studio import pictures
 from mosskeeper.studio.cast import given_words
 from mosskeeper.studio.models import Character, Draft, Outfit, Scene, Shot
 
@@ -136,6 +138,19 @@ def can_walk(session: Session, shot: Shot) -> tuple[bool, bool]:
 def drafts(session: Session, shot_id: int, limit: int = 200) -> list[Draft]:
     """The drafts of a shot, the newest first."""
     return list(session.scalars(select(Draft).where(Draft.shot_id == shot_id).order_by(Draft.number.desc()).limit(limit)))
+
+
+def confine(session: Session, shot_id: int, place: int, area: str) -> Shot:
+    """Lets a cue act in a named area only; an empty name lets it act everywhere."""
+    shot = find(session, shot_id)
+    recipe = draft(shot)
+    mask = None
+    if area:
+        if area not in AREAS:
+            raise ArtistError(f"There is no area “{area}”. Choose one of: {', '.join(AREAS)}.", "cues")
+        mask = pictures.store(session, area_mask(area), f"area: {area}", "mask").sha256
+    cues = [cue.model_copy(update={"area": mask}) if i == place else cue for i, cue in enumerate(recipe.cues)]
+    return save(session, shot_id, recipe.model_copy(update={"cues": cues}), shot.revision)
 
 
 def recast(session: Session, shot_id: int, scene_id: int | None, character_id: int | None, outfit_id: int | None) -> Shot:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, File, Query, Request, UploadFile
+from fastapi import APIRouter, File, Form, Query, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
 from starlette.datastructures import FormData
 
@@ -177,6 +177,13 @@ def use_anchor(db: Db, shot_id: int, place: int) -> Response:
         name = f"{shot.character.name}, lead anchor"[:120]
         cues = [c.model_copy(update={"picture": lead.picture_sha256, "name": name}) if i == place else c for i, c in enumerate(recipe.cues)]
         shots.save(db, shot_id, recipe.model_copy(update={"cues": cues}), shot.revision)
+    return _cue_parts(db, shot_id, "")
+
+
+@router.post("/shots/{shot_id}/cues/{place}/area")
+def confine(db: Db, shot_id: int, place: int, area: Annotated[str, Form()] = "") -> Response:
+    """Lets a cue act in one part of the picture only."""
+    shots.confine(db, shot_id, place, area)
     return _cue_parts(db, shot_id, "")
 
 

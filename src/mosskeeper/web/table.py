@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from mosskeeper.core.cue_sheet import soloed
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
+from mosskeeper.core.pictures.areas import AREAS
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.words.understand import Span, understand
 from mosskeeper.engines.contract import Capabilities, Engine, Misfit, misfits
@@ -136,7 +137,7 @@ def context(table: Table) -> dict[str, Any]:
     return {
         "t": table, "drift": table.measures.drift if table.measures else None, "shot": table.shot, "recipe": table.recipe, "shapes": SHAPES, "engines": table.engines,
         "styles": list(FINISHES), "capabilities": table.capabilities, "misfits": table.misfits,
-        "noise": cue_rows.noise(table.recipe), "roles": cue_rows.ROLES, "influences": cue_rows.influences(table.recipe),
+        "noise": cue_rows.noise(table.recipe), "roles": cue_rows.ROLES, "areas": AREAS, "influences": cue_rows.influences(table.recipe),
         "newer": order[at - 1] if at else None, "older": order[at + 1] if at is not None and at + 1 < len(order) else None,
         **words_context(table.recipe),
     }  # fmt: skip

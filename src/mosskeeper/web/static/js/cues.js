@@ -64,11 +64,19 @@ document.addEventListener("keydown", (event) => {
 
 // A cue that still begins as its role does begins as its new role does when that changes.
 document.addEventListener("change", (event) => {
-  if (!event.target.matches?.("[data-cue] select")) return;
+  if (!event.target.matches?.("[data-cue] select[name]")) return;
   const cue = event.target.closest("[data-cue]");
   const begins = (option) => JSON.parse(option.dataset.begins);
   const [now, before] = [read(cue), [...event.target.options].find((option) => option.defaultSelected)];
   if (Object.entries(begins(before)).every(([name, value]) => now[name] === value)) write(cue, begins(event.target.selectedOptions[0]));
+}, true);
+
+// Where a cue acts is a mask, made by the server: it does not go the way of the other fields.
+document.addEventListener("change", (event) => {
+  if (!event.target.matches?.("[data-area]")) return;
+  event.stopPropagation();
+  const [shot, cue] = [document.querySelector("[data-shot]").dataset.shot, event.target.closest("[data-cue]").dataset.cue];
+  htmx.ajax("POST", `/shots/${shot}/cues/${cue}/area`, { source: document.getElementById("drop"), swap: "none", values: { area: event.target.value } });
 }, true);
 
 document.addEventListener("click", (event) => {

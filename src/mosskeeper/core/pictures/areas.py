@@ -1,0 +1,29 @@
+"""Areas of a picture that have a name: masks for cues that act in one part only."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+SIDE = 256  # px; masks are stretched to the picture
+AREAS = ("left", "right", "above", "below", "middle")
+_SOFT = 0.08  # of the side, over which the border fades
+
+
+def area_mask(name: str) -> NDArray[np.uint8]:
+    """(SIDE, SIDE, 3) white where the area is, fading over its border.
+
+    Raises KeyError where there is no such area.
+    """
+    across = (np.arange(SIDE) + 0.5) / SIDE
+
+    def up_to(distance: NDArray[np.float64]) -> NDArray[np.float64]:
+        """1 inside, 0 outside, of the signed distance to the border as a share of the side."""
+        return np.clip(0.5 + distance / _SOFT, 0, 1)
+
+    x, y = across[None, :] + 0 * across[:, None], across[:, None] + 0 * across[None, :]
+    inside = {
+        "left": lambda: up_to(0.5 - x), "right": lambda: up_to(x - 0.5), "above": lambda: up_to(0.5 - y), "below": lambda: up_to(y - 0.5),
+        "middle": lambda: up_to(0.3 - np.hypot(x - 0.5, y - 0.5)),
+    }[name]()  # fmt: skip
+    return np.repeat(np.round(255 * inside).astype(np.uint8)[..., None], 3, 2)
