@@ -9,12 +9,20 @@ from pathlib import Path
 import pytest
 
 from mosskeeper.core.recipe import Recipe, read_recipe
+from mosskeeper.remote_stand_in import TEMPERS, create_stand_in
 
 ROOT = Path(__file__).parents[1]
 
 
 def test_the_recipe_schema_in_the_docs_is_current() -> None:
     assert json.loads((ROOT / "docs/recipe.schema.json").read_text()) == Recipe.model_json_schema()
+
+
+def test_the_contract_of_remote_engines_in_the_docs_is_current() -> None:
+    told = json.loads((ROOT / "docs/remote-engine.json").read_text())
+    assert told == json.loads(json.dumps(create_stand_in().openapi()))
+    page = (ROOT / "docs/remote-engine.md").read_text()
+    assert all(f"`{temper}`" in page for temper in TEMPERS if temper != "well")
 
 
 def test_the_example_recipe_can_be_drawn(tmp_path: Path) -> None:
@@ -52,7 +60,7 @@ def test_every_setting_is_documented() -> None:
 
 def test_every_command_of_the_readme_exists() -> None:
     listed = subprocess.run([str(ROOT / "moss"), "help"], capture_output=True, text=True, check=True).stdout
-    for command in ("demo", "serve", "worker", "draw", "sheets", "bench", "test", "check", "reset-demo"):
+    for command in ("demo", "serve", "worker", "draw", "sheets", "bench", "test", "check", "reset-demo", "remote-stand-in"):
         assert f"  {command} " in listed
         assert command in (ROOT / "README.md").read_text()
 

@@ -53,11 +53,73 @@ def swipe(page: Page) -> None:
 
 
 def reading(page: Page) -> None:
-    page.get_by_role("link", name="what the reader sees").click()
+    page.locator(".hero .caption").get_by_role("link", name="what the reader sees").click()
     page.locator("#skeleton").wait_for()
 
 
-VIEWS = (shelf, story, light_table, running, swipe, reading)
+def sweep(page: Page) -> None:
+    """The weight of the lead anchor from 0 to 1, in a scene that the words leave to it."""
+    story(page)
+    anchor = _anchor(page)
+    page.get_by_role("button", name="New free shot").click()
+    page.locator("#words").fill("somebody in the kite loft at dusk, half figure, calm")
+    page.fill("[name=seed]", "77")
+    page.locator("[name=seed]").press("Tab")
+    page.locator("#save-state", has_text="saved").wait_for()
+    page.evaluate(
+        "name => htmx.ajax('POST', `${location.pathname}/cues/${name}`, { source: document.getElementById('drop'), swap: 'none' })", anchor
+    )
+    page.locator("[data-cue]").wait_for()
+    page.locator("#sweep").click()
+    page.locator("#sweep-price b").first.wait_for()
+    page.get_by_role("button", name="Run the sweep").click()
+    page.locator("#sweep-state", has_text="Choose a take").wait_for(timeout=120_000)
+    page.reload()
+
+
+def _anchor(page: Page) -> str:
+    """The name of the first character's lead anchor."""
+    source = page.locator(".cast img").first.get_attribute("src") or ""
+    return source.split("/")[2]
+
+
+def _kept(page: Page, title: str) -> str:
+    """The name of the kept take of a shot on the board."""
+    source = page.locator(f"a.cell[title='{title}'] img").last.get_attribute("src") or ""
+    return source.split("/")[2]
+
+
+def compare(page: Page) -> None:
+    story(page)
+    names = [_anchor(page), _kept(page, "Marrit Fenn in festival coat"), _kept(page, "Marrit Fenn in rain cape")]
+    page.goto("/compare?way=heads&" + "&".join(f"p={name}" for name in names))
+
+
+def character(page: Page) -> None:
+    story(page)
+    page.get_by_role("link", name="Marrit Fenn", exact=True).first.click()
+    page.locator(".plot").wait_for()
+
+
+def library(page: Page) -> None:
+    story(page)
+    anchor = _anchor(page)
+    page.locator(".board-side").get_by_role("link", name="library").click()
+    page.goto(f"{page.url}&like={anchor}")
+    page.locator("#entries a").nth(1).click()
+    page.locator(".chosen").wait_for()
+
+
+def engines(page: Page) -> None:
+    page.goto("/engines")
+
+
+def history(page: Page) -> None:
+    light_table(page)
+    page.goto(page.url.split("?")[0] + "/history")
+
+
+VIEWS = (shelf, story, light_table, running, swipe, reading, sweep, compare, character, library, engines, history)
 
 
 def main(address: str) -> None:

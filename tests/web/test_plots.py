@@ -1,3 +1,5 @@
+from itertools import pairwise
+
 from mosskeeper.web.plots import HEIGHT, LEFT, RIGHT, WIDTH, Series, plot
 
 
@@ -25,7 +27,7 @@ def test_what_was_not_measured_breaks_the_line() -> None:
 def test_labels_of_near_lines_keep_apart_and_dots_lead_somewhere() -> None:
     made = plot("t", [1.0, 2.0], [Series(name, "moss", [50, 50], ["/a", "/b"], ["one", "two"]) for name in "abc"], 100)
     heights = sorted(line.label_y for line in made.lines)
-    assert min(b - a for a, b in zip(heights, heights[1:], strict=False)) >= 12
+    assert min(b - a for a, b in pairwise(heights)) >= 12
     assert [d.href for d in made.lines[0].dots] == ["/a", "/b"]
     assert made.lines[0].dots[1].told.endswith("two")
 

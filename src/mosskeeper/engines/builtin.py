@@ -69,11 +69,11 @@ class BuiltinEngine:
 
 
 SKETCHER = BuiltinEngine(
-    "sketcher", "Quick sketcher", f"{_STAND_IN} This make sketches: half the exemplars, a soft drawing in pencil, chalk or ink, a third of the price.",
+    "sketcher", "Quick sketcher", "The stand-in, sketching: half the exemplars, a soft drawing in pencil, chalk or ink, a third of the price.",
     Make(exemplars=6, priors={"finish": {f: 1.0 if f in _DRY else _NEVER for f in FINISHES}}, scale=0.6), ("euler",), _DRY, 0.35,
 )  # fmt: skip
 FULL = BuiltinEngine("built-in", "Full illustrator", _STAND_IN)
 FINE = BuiltinEngine(
-    "fine", "Fine illustrator", f"{_STAND_IN} This make takes its time: twice the exemplars, Heun's method over at least 32 steps, lines drawn half as large again and brought down.",
+    "fine", "Fine illustrator", "The stand-in, taking its time: twice the exemplars, Heun's method over at least 32 steps, lines drawn half as large again and brought down.",
     Make(exemplars=24, scale=1.5, least_steps=32), ("heun",), price=2.0,
 )  # fmt: skip

@@ -1,4 +1,4 @@
-"""Remote engines: the engine contract over HTTP (docs/remote-engine.yaml).
+"""Remote engines: the engine contract over HTTP (docs/remote-engine.md).
 
 GET /engine tells what it can do. POST /pictures takes one picture in hand and answers with its number; GET /pictures/N tells
 how far it is, GET /pictures/N/image gives it, DELETE /pictures/N stops it. 429 and 503 mean busy, with Retry-After in seconds.

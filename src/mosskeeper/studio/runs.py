@@ -65,16 +65,22 @@ def _sum(estimates: list[Estimate]) -> Estimate:
 
 
 def _factor(session: Session, engine: str) -> float:
-    """How much longer than its engine said a run takes here: the median of the last ones."""
-    past = session.execute(
+    """How much longer than its engine said a run takes here: the median of the last ones; of all engines where this one has none."""
+    return _median_factor(session, engine) or _median_factor(session, None) or 1.0
+
+
+def _median_factor(session: Session, engine: str | None) -> float | None:
+    query = (
         select(func.extract("epoch", Run.finished_at - Run.started_at), Run.expected_seconds, Run.attempts)
         .join(RecipeDocument, RecipeDocument.sha256 == Run.recipe_sha256)
-        .where(Run.state == "done", Run.started_at.is_not(None), Run.expected_seconds > 0, RecipeDocument.body["engine"].astext == engine)
-        .order_by(Run.id.desc()).limit(_LEARN_FROM)
-    ).all()  # fmt: skip
+        .where(Run.state == "done", Run.started_at.is_not(None), Run.expected_seconds > 0)
+    )  # fmt: skip
+    if engine is not None:
+        query = query.where(RecipeDocument.body["engine"].astext == engine)
+    past = session.execute(query.order_by(Run.id.desc()).limit(_LEARN_FROM)).all()
     # a run keeps what the engine itself says, so the ratio is not taken against what was corrected already
     ratios = sorted(float(took) / expected for took, expected, attempts in past if took and attempts <= 1)
-    return min(max(ratios[len(ratios) // 2], 0.1), 20.0) if ratios else 1.0
+    return min(max(ratios[len(ratios) // 2], 0.1), 20.0) if ratios else None
 
 
 def create(session: Session, shot: Shot, recipe: Recipe, dials: Sequence[Dial] = ()) -> Run:
