@@ -8,8 +8,9 @@ from statistics import mean
 import cv2
 import numpy as np
 
-from bench.fidelity.setting import BASE, DRESS, SIZE, drawn, lab_of, other, rank_correlation, sha, ssim, with_cues
+from bench.fidelity.setting import BASE, DRESS, SIZE, drawn, lab_of, other, rank_correlation, sha, with_cues
 from bench.report import Row, row
+from mosskeeper.core.continuity.match import ssim
 from mosskeeper.core.diffusion.structure import coarse_tone, edge_f_score
 from mosskeeper.core.diffusion.take import Take, make_take
 from mosskeeper.core.illustrator.description import Part

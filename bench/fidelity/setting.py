@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from functools import cache
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -79,21 +78,6 @@ def largest_step(curve: Iterable[float]) -> float:
     """The largest step of a curve as a share of its whole range."""
     c = np.asarray(list(curve))
     return float(np.abs(np.diff(c)).max() / max(abs(c[-1] - c[0]), 1e-9))
-
-
-def ssim(a: NDArray[np.floating], b: NDArray[np.floating], sigma: float = 1.5) -> float:
-    """Structural similarity of two (H, W) pictures in 0…1.
-
-    References: Wang, Bovik, Sheikh, Simoncelli, "Image quality assessment", 2004.
-    """
-    a, b = (np.asarray(v, np.float32) for v in (a, b))
-
-    def mean(v: NDArray[np.floating]) -> NDArray[np.float32]:
-        return np.asarray(cv2.GaussianBlur(np.asarray(v, np.float32), (0, 0), sigma), np.float32)
-
-    ma, mb = mean(a), mean(b)
-    va, vb, cov = mean(a * a) - ma**2, mean(b * b) - mb**2, mean(a * b) - ma * mb
-    return float((((2 * ma * mb + 1e-4) * (2 * cov + 9e-4)) / ((ma**2 + mb**2 + 1e-4) * (va + vb + 9e-4))).mean())
 
 
 def psnr(a: NDArray[np.uint8], b: NDArray[np.uint8]) -> float:

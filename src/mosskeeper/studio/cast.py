@@ -57,6 +57,14 @@ def make_anchor(session: Session, take: Take, lead: bool) -> Anchor:
     return session.scalars(select(Anchor).where(Anchor.character_id == character_id, Anchor.picture_sha256 == take.picture_sha256)).one()
 
 
+def name_of_lead(session: Session, sha256: str) -> str:
+    """What the picture is called on a cue sheet where it is somebody's lead anchor; empty where it is not."""
+    name = session.scalar(
+        select(Character.name).join(Anchor, Anchor.character_id == Character.id).where(Anchor.picture_sha256 == sha256, Anchor.lead)
+    )
+    return f"{name}, lead anchor" if name else ""
+
+
 def anchors(session: Session, character_id: int) -> list[Anchor]:
     """The anchors of a character, the lead anchor first."""
     return list(session.scalars(select(Anchor).where(Anchor.character_id == character_id).order_by(Anchor.lead.desc(), Anchor.id)))

@@ -20,7 +20,6 @@ from mosskeeper.core.illustrator.vocabulary.poses import POSES
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.reading.classes import PARTS
 from mosskeeper.core.reading.contours import contours, line_art
-from mosskeeper.core.reading.face_check import check_face
 from mosskeeper.core.reading.measures import measure, named_palette, tones
 from mosskeeper.core.reading.photo_reader import installed
 from mosskeeper.core.reading.reading import SURE, Reading
@@ -142,7 +141,7 @@ def _page(request: Request, db: Session, sha256: str) -> Response:
     context = {
         "picture": picture, "reading": read, "points": _points(read, picture.width / picture.height), "bones": _bone_pairs(),
         "by_hand": readings.placed_by_hand(db, sha256), "depth_by_hand": readings.depth_by_hand(db, sha256),
-        "check": check_face(pixels, read), "measures": measure(pixels), "palette": palette,
+        "check": readings.face_check(db, sha256), "measures": measure(pixels), "palette": palette,
         "told": {title: _said(read, names) for title, names in _TOLD.items()}, "photo": installed(), "maps": MAPS,
         "words": describe(read.attributes, [colour.name for colour in palette]), "sure": SURE,
     }  # fmt: skip

@@ -15,7 +15,7 @@ from mosskeeper.core.pictures.decode import MAX_BYTES
 from mosskeeper.core.recipe import Cue, Recipe, differences, read_recipe
 from mosskeeper.formats.png import recipe_of
 from mosskeeper.queue.app import submit
-from mosskeeper.studio import library, pictures, shots
+from mosskeeper.studio import cast, library, pictures, shots
 from mosskeeper.web import table
 from mosskeeper.web.deps import Db, Fields, Queue
 from mosskeeper.web.forms import optional_id, recipe_from_form
@@ -138,9 +138,7 @@ def drop_picture(db: Db, shot_id: int, picture: Annotated[UploadFile, File()], a
 @router.post("/shots/{shot_id}/cues/{sha256}")
 def add_cue(db: Db, shot_id: int, sha256: str, back: Annotated[bool, Query()] = False) -> Response:
     """Puts a picture that is known already on the cue sheet; `back` leads from another page to the table."""
-    lead = shots.find(db, shot_id).character
-    name = f"{lead.name}, lead anchor" if lead is not None and lead.lead is not None and lead.lead.picture_sha256 == sha256 else ""
-    told = _with_cue(db, shot_id, pictures.find(db, sha256).sha256, "", name)
+    told = _with_cue(db, shot_id, pictures.find(db, sha256).sha256, "", cast.name_of_lead(db, sha256))
     return Response(headers={"HX-Redirect": f"/shots/{shot_id}"}) if back else told
 
 
@@ -174,7 +172,7 @@ def use_anchor(db: Db, shot_id: int, place: int) -> Response:
     shot = shots.find(db, shot_id)
     recipe, lead = shots.draft(shot), shot.character.lead if shot.character else None
     if lead is not None and 0 <= place < len(recipe.cues):
-        name = f"{shot.character.name}, lead anchor"[:120]
+        name = cast.name_of_lead(db, lead.picture_sha256)[:120]
         cues = [c.model_copy(update={"picture": lead.picture_sha256, "name": name}) if i == place else c for i, c in enumerate(recipe.cues)]
         shots.save(db, shot_id, recipe.model_copy(update={"cues": cues}), shot.revision)
     return _cue_parts(db, shot_id, "")
