@@ -51,7 +51,7 @@ def _library(session: Session, story_id: int, names: list[str], rng: np.random.G
         )
         vector = rng.normal(size=LENGTH)
         session.add(Entry(picture_sha256=names[n % len(names)], story_id=story_id, kind="upload", name=f"study {n}", words=words, palette=palette,
-                          likeness=(vector / np.linalg.norm(vector)).astype(np.float16).tobytes(), likeness_version="bench"))  # fmt: skip
+                          likeness=(vector / np.linalg.norm(vector)).astype(np.float16).tobytes(), likeness_version=library.version()))  # fmt: skip
     session.flush()
 
 

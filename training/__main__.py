@@ -44,7 +44,9 @@ def train(data: Path, minutes: float, without: tuple[str, str] | None, populatio
         raise SystemExit("training stopped with an error; the checkpoints are kept")
     from training.calibrate import calibrate
     from training.export import add_to_card, export, facts_of
+    from training.refine import refine
 
+    refine(drawings, folder, without)
     target = folder / "weights" if without else FOLDER
     export(folder, target, facts_of(folder, population, without))
     add_to_card(target, calibrate(target))

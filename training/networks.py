@@ -164,7 +164,7 @@ class HeadNet(nn.Module):
     The vector: how surely each landmark is seen, class logits, Lab of skin, hair and eyes (scaled), face geometry
     (scaled), how the head is held, identity (unit length). The geometry is computed from the landmarks alone and what
     moves them (how the head is held, subject, expression): a pixel of error in them costs nearly all that tells siblings apart,
-    so their maps have half the crop's size.
+    so their maps have half the crop's size. Geometry and identity are trained anew at the end (`training/refine.py`).
     """
 
     sizes = (LANDMARK_COUNT, sum(map(len, OF_HEAD.values())), 3 * len(HEAD_COLOURS), FACE, len(POSES_OF_HEAD), IDENTITY)
@@ -189,11 +189,29 @@ class HeadNet(nn.Module):
         )  # fmt: skip
         seen, classes, colours, _, held, identity = self.sizes
         self.out = nn.Linear(288, seen + classes + colours + held)
-        self.geometry = nn.Sequential(nn.Linear(2 * LANDMARK_COUNT + seen + classes + held, 256), nn.ReLU(True), nn.Linear(256, 256), nn.ReLU(True),
-                                      nn.Linear(256, FACE))  # fmt: skip
-        self.identity = nn.Linear(288 + colours + FACE + classes, identity)
+        self.geometry = _mlp(2 * LANDMARK_COUNT + seen + classes + held, 256, FACE)
+        self.identity = _mlp(288 + colours + FACE + classes, 256, identity)
 
     def forward(self, x: Tensor, context: Tensor) -> tuple[Tensor, Tensor]:
+        heat, shape, h, out = self.look(x, context)
+        face, identity = self.judge(shape, h, out)
+        seen, classes, colours, held = self.parted(out)
+        return heat, torch.cat([seen, classes, colours, face, held, identity], 1)
+
+    def parted(self, out: Tensor) -> tuple[Tensor, ...]:
+        """Landmarks seen, class logits, colours, how the head is held."""
+        return torch.split(out, [*self.sizes[:3], self.sizes[4]], 1)
+
+    def judge(self, shape: Tensor, h: Tensor, out: Tensor) -> tuple[Tensor, Tensor]:
+        """(N, FACE) geometry and (N, IDENTITY) of length 1, from what `look` gave."""
+        seen, classes, colours, held = self.parted(out)
+        moved = [torch.sigmoid(seen), torch.tanh(classes / 4), held]
+        face = self.geometry(torch.cat([shape, *(m.detach() for m in moved)], 1))
+        identity = self.identity(torch.cat([h, colours, face, torch.tanh(classes / 4)], 1))
+        return face, identity / torch.sqrt((identity * identity).sum(1, keepdim=True) + 1e-6)
+
+    def look(self, x: Tensor, context: Tensor) -> tuple[Tensor, Tensor, Tensor, Tensor]:
+        """Landmark maps, places of the landmarks about their middle (N, 60), what was seen (N, 288), and what is told of it."""
         a = self.s1(x)
         b = self.s2(a)
         c = self.s3(b)
@@ -211,14 +229,9 @@ class HeadNet(nn.Module):
         looked = torch.softmax(self.places(u).flatten(2), 2)
         seen_there = torch.matmul(looked, torch.cat([reduced, functional.avg_pool2d(x, 4)], 1).flatten(2).transpose(1, 2)).flatten(1)
         h = self.body(torch.cat([_means(d), marks, colours_at, seen_there, context], 1))
-        seen, classes, colours, held = torch.split(self.out(h), [*self.sizes[:3], self.sizes[4]], 1)
         at = landmarks_of(p, heat.shape[2], heat.shape[3])
         shape = (at - at.mean(1, keepdim=True)) * 6
-        moved = [torch.sigmoid(seen), torch.tanh(classes / 4), held]
-        face = self.geometry(torch.cat([shape.flatten(1), *(m.detach() for m in moved)], 1))
-        identity = self.identity(torch.cat([h, colours, face, torch.tanh(classes / 4)], 1))
-        identity = identity / torch.sqrt((identity * identity).sum(1, keepdim=True) + 1e-6)
-        return heat, torch.cat([seen, classes, colours, face, held, identity], 1)
+        return heat, shape.flatten(1), h, self.out(h)
 
 
 def landmarks_of(p: Tensor, h: int, w: int) -> Tensor:

@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.recipe import Cue
-from mosskeeper.studio import library, pictures, runs, shots, takes
+from mosskeeper.studio import library, lineage, pictures, runs, shots, takes
 from mosskeeper.studio.library import PAGE, Wanted
 from mosskeeper.studio.models import Shot
 from tests.conftest import SMALL, lay_out
@@ -110,3 +110,16 @@ def test_what_is_taken_out_can_be_brought_back_and_shots_that_use_it_go_on(db: S
     assert pictures.png(db, sha)
     library.bring_back(db, [taken[0].id])
     assert names(db, words="study") == ["study"]
+
+
+def test_a_part_is_cut_out_and_remembers_where_it_comes_from(db: Session, shot: Shot) -> None:
+    take = takes.of_shot(db, shot.id)[0]
+    cut = library.crop(db, take.picture_sha256, (0.75, 0.5, 0.25, 1.4))  # any corner first, and not beyond the picture
+    assert (cut.kind, cut.story_id, cut.source_sha256) == ("crop", shot.story_id, take.picture_sha256)
+    assert pictures.pixels(db, cut.picture_sha256).shape == (40, 32, 3)
+    assert names(db, kind="crop") == ["First shot, take 2, cut out"]
+    came = lineage.origin(db, cut.picture_sha256)
+    assert came.take is not None and came.take.id == take.id
+    assert came.derived
+    with pytest.raises(ArtistError, match="16×16 px"):
+        library.crop(db, take.picture_sha256, (0, 0, 0.25, 0.2))

@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from sqlalchemy import Select, Text, cast, func, select, update
+from sqlalchemy import Select, Text, case, cast, func, select, update
 from sqlalchemy.dialects.postgresql import REGCONFIG
 from sqlalchemy.orm import Session, joinedload
 
@@ -25,6 +25,7 @@ PAGE = 60
 _LEAST_COLOUR = 0.04  # share of the picture
 _LEAST_LIKE = 0.3  # cosine
 _MOST_TAGS = 20
+_LEAST_CROP = 32  # px
 Colour = tuple[float, float, float]
 
 
@@ -97,6 +98,32 @@ def upload(
     return taken, refused
 
 
+def crop(session: Session, sha256: str, box: tuple[float, float, float, float]) -> Entry:
+    """Cuts a part out of a picture; it stands beside it in the library and remembers where it comes from.
+
+    box : x0, y0, x1, y1 as shares of width and height.
+
+    Raises
+    ------
+    ArtistError
+        where the part is smaller than 32 px.
+    """
+    whole, of = pictures.pixels(session, sha256), pictures.find(session, sha256)
+    h, w = whole.shape[:2]
+    x0, x1 = (round(float(np.clip(v, 0, 1)) * w) for v in sorted((box[0], box[2])))
+    y0, y1 = (round(float(np.clip(v, 0, 1)) * h) for v in sorted((box[1], box[3])))
+    if min(x1 - x0, y1 - y0) < _LEAST_CROP:
+        raise ArtistError(f"This part is {x1 - x0}×{y1 - y0} px: cut out at least {_LEAST_CROP}×{_LEAST_CROP}.", "crop")
+    name = f"{of.name or 'picture'}, cut out"
+    cut = pictures.store(session, np.ascontiguousarray(whole[y0:y1, x0:x1]), name, "crop")
+    story_id = session.scalar(select(Entry.story_id).where(Entry.picture_sha256 == sha256).order_by(Entry.id).limit(1))
+    entry = add(session, cut.sha256, "crop", name, story_id)
+    entry.source_sha256 = sha256
+    colours_of(session, entry)
+    session.flush()
+    return entry
+
+
 def find(session: Session, entry_id: int) -> Entry:
     entry = session.get(Entry, entry_id)
     if entry is None:
@@ -110,21 +137,22 @@ def of_take(session: Session, take_id: int) -> Entry:
 
 def give_up(session: Session, entry_id: int) -> None:
     """Marks an entry that cannot be read, so that it is not tried for ever."""
-    find(session, entry_id).likeness_version = _version()
+    find(session, entry_id).likeness_version = version()
 
 
-def _version() -> str:
+def version() -> str:
+    """Of reader and likeness: vectors of different versions are not compared."""
     return f"{readings.version_now()}.{VERSION}"
 
 
 def look(session: Session, entry: Entry) -> None:
     """Reads an entry's picture for the search by colour and likeness, where that was not done by the present reader."""
-    if entry.likeness_version == _version():
+    if entry.likeness_version == version():
         return
     reading = readings.of_picture(session, entry.picture_sha256)
     entry.palette = packed(reading.palette)
     entry.likeness = likeness(reading).astype(np.float16).tobytes()
-    entry.likeness_version = _version()
+    entry.likeness_version = version()
     session.flush()
 
 
@@ -135,13 +163,17 @@ def search(session: Session, wanted: Wanted, page: int = 0) -> Found:
         total = session.scalar(select(func.count()).select_from(query.with_only_columns(Entry.id).order_by(None).subquery())) or 0
         order = query.order_by(Entry.created_at.desc(), Entry.id.desc()).limit(PAGE).offset(page * PAGE)
         return Found(_loaded(session, order), total)
-    columns = [Entry.id, *([Entry.palette] if wanted.colour else []), *([Entry.likeness] if wanted.like else [])]
+    columns = [
+        Entry.id,
+        *([Entry.palette] if wanted.colour else []),
+        *([case((Entry.likeness_version == version(), Entry.likeness))] if wanted.like else []),
+    ]
     rows = session.execute(query.with_only_columns(*columns).order_by(Entry.id.desc())).all()
     scores, unread = np.ones(len(rows), np.float32), 0
     if wanted.colour:
         scores *= _colour_scores([row.palette for row in rows], _lab_of(wanted.colour))
     if wanted.like:
-        near, unread = _like_scores([row.likeness for row in rows], likeness(readings.of_picture(session, wanted.like)))
+        near, unread = _like_scores([row[-1] for row in rows], likeness(readings.of_picture(session, wanted.like)))
         scores *= near
     ids = [rows[k].id for k in np.argsort(-scores, kind="stable") if scores[k] > 0]
     shown = ids[page * PAGE : (page + 1) * PAGE]
@@ -262,12 +294,12 @@ def bring_back(session: Session, entry_ids: Sequence[int]) -> int:
 
 def unread(session: Session, limit: int) -> list[Entry]:
     """Entries that the present reader has not looked at, the newest first."""
-    query = select(Entry).where(Entry.likeness_version != _version(), Entry.removed_at.is_(None))
+    query = select(Entry).where(Entry.likeness_version != version(), Entry.removed_at.is_(None))
     return list(session.scalars(query.order_by(Entry.id.desc()).limit(limit)))
 
 
 def count_unread(session: Session) -> int:
-    query = select(func.count()).select_from(Entry).where(Entry.likeness_version != _version(), Entry.removed_at.is_(None))
+    query = select(func.count()).select_from(Entry).where(Entry.likeness_version != version(), Entry.removed_at.is_(None))
     return session.scalar(query) or 0
 
 

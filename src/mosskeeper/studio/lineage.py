@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session, joinedload
 
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.studio import takes
-from mosskeeper.studio.models import Anchor, Run, Take
+from mosskeeper.studio.models import Anchor, Entry, Run, Take
 
 _FAR = 20  # generations that are followed
 _HANDED_ON = ("look", "face")  # roles by which a subject is handed on
@@ -17,7 +17,7 @@ _HANDED_ON = ("look", "face")  # roles by which a subject is handed on
 
 @dataclass(frozen=True, slots=True)
 class Origin:
-    """anchor : it is one. take : that it is, where it is one. away : generations from an anchor, None where none is among its sources."""
+    """anchor : it is one. take : that it is, or was cut out of. away : generations from an anchor, None where none is among its sources."""
 
     anchor: bool
     take: Take | None
@@ -30,10 +30,18 @@ class Origin:
 
 
 def origin(session: Session, sha256: str) -> Origin:
-    """Where a picture comes from. An upload that is no anchor has neither take nor generations."""
-    is_anchor = session.scalar(select(Anchor.id).where(Anchor.picture_sha256 == sha256).limit(1)) is not None
+    """Where a picture comes from. An upload that is no anchor has neither take nor generations; a crop is what it was cut out of."""
+    source = session.scalar(select(Entry.source_sha256).where(Entry.picture_sha256 == sha256, Entry.source_sha256.is_not(None)).limit(1))
+    if _is_anchor(session, sha256):
+        return Origin(True, _take_of(session, sha256), 0)
+    if source is not None:
+        return origin(session, source)
     take = _take_of(session, sha256)
-    return Origin(is_anchor, take, 0 if is_anchor else _away(session, take, _FAR))
+    return Origin(False, take, _away(session, take, _FAR))
+
+
+def _is_anchor(session: Session, sha256: str) -> bool:
+    return session.scalar(select(Anchor.id).where(Anchor.picture_sha256 == sha256).limit(1)) is not None
 
 
 def _take_of(session: Session, sha256: str) -> Take | None:
@@ -46,7 +54,7 @@ def _away(session: Session, take: Take | None, far: int) -> int | None:
         return None
     found = []
     for sha256 in sources(takes.recipe_of(take)):
-        if session.scalar(select(Anchor.id).where(Anchor.picture_sha256 == sha256).limit(1)) is not None:
+        if _is_anchor(session, sha256):
             found.append(1)
         else:
             further = _away(session, _take_of(session, sha256), far - 1)

@@ -250,6 +250,7 @@ class Entry(Base):
     picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256"), index=True)
     story_id: Mapped[int | None] = mapped_column(ForeignKey("stories.id"), index=True)
     take_id: Mapped[int | None] = mapped_column(ForeignKey("takes.id"), unique=True)
+    source_sha256: Mapped[str | None] = mapped_column(ForeignKey("pictures.sha256"))  # what a crop was cut out of
     kind: Mapped[str] = mapped_column(String(16))  # take, upload or crop
     name: Mapped[str] = mapped_column(String(160))
     words: Mapped[str] = mapped_column(Text, default="")  # of the recipe, or of the reader

@@ -101,6 +101,20 @@ def take_in(
     return parts(part("taken", told), part("entries", first, "afterbegin"))
 
 
+@router.post("/pictures/{sha256}/crop")
+def cut_out(
+    db: Db,
+    sha256: str,
+    x0: Annotated[float, Form()],
+    y0: Annotated[float, Form()],
+    x1: Annotated[float, Form()],
+    y1: Annotated[float, Form()],
+) -> Response:
+    """Cuts a part out of a picture, given as shares of width and height."""
+    entry = library.crop(db, sha256, (x0, y0, x1, y1))
+    return RedirectResponse(f"/library?kind=crop&entry={entry.id}", 303)
+
+
 @router.post("/library/{entry_id}")
 def describe(
     request: Request,

@@ -20,6 +20,7 @@ def upgrade() -> None:
         sa.Column("picture_sha256", sa.String(64), sa.ForeignKey("pictures.sha256"), nullable=False, index=True),
         sa.Column("story_id", sa.Integer(), sa.ForeignKey("stories.id"), index=True),
         sa.Column("take_id", sa.Integer(), sa.ForeignKey("takes.id"), unique=True),
+        sa.Column("source_sha256", sa.String(64), sa.ForeignKey("pictures.sha256")),
         sa.Column("kind", sa.String(16), nullable=False),
         sa.Column("name", sa.String(160), nullable=False),
         sa.Column("words", sa.Text(), nullable=False, server_default=""),
