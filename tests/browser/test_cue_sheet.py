@@ -206,3 +206,22 @@ def test_engines_are_listed_and_a_wrong_address_is_told(page: Page) -> None:
     page.get_by_role("button", name="Connect").click()
     expect(page.locator(".problem")).to_contain_text("cannot be reached")
     expect(page.locator("[name=url]")).to_have_value("http://127.0.0.1:9")
+
+
+def test_switching_the_engine_keeps_every_setting_through_a_reload(page: Page, shot: Shot) -> None:
+    page.goto(f"/shots/{shot.id}")
+    page.select_option("[name=sampler]", "ancestral")
+    page.get_by_text("watercolour", exact=True).click()
+    saved(page)
+    page.select_option("[name=engine]", "sketcher")
+    expect(page.locator("#run-facts")).to_contain_text("has no style “watercolour”")
+    expect(page.locator("#run-facts")).to_contain_text("has no sampler “ancestral”: it uses euler")
+    page.reload()
+    page.fill("[name=guidance]", "6")
+    page.locator("[name=guidance]").press("Tab")
+    saved(page)
+    page.select_option("[name=engine]", "built-in")
+    saved(page)
+    page.reload()
+    expect(page.locator("[name=sampler]")).to_have_value("ancestral")
+    expect(page.locator("[name=styles][value=watercolour]")).to_be_checked()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, get_args
 
 from sqlalchemy.orm import Session
 
@@ -11,8 +11,9 @@ from mosskeeper.core.cue_sheet import soloed
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.pictures.areas import AREAS
-from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.recipe import Recipe, Sampler
 from mosskeeper.core.words.understand import Span, understand
+from mosskeeper.engines import BUILT_IN
 from mosskeeper.engines.contract import Capabilities, Engine, Misfit, misfits
 from mosskeeper.studio import engines, ledger, measures, runs, shots, takes
 from mosskeeper.studio.measures import TakeMeasures
@@ -135,8 +136,8 @@ def context(table: Table) -> dict[str, Any]:
     order = table.takes
     at = next((i for i, t in enumerate(order) if table.shown and t.id == table.shown.id), None)
     return {
-        "t": table, "drift": table.measures.drift if table.measures else None, "shot": table.shot, "recipe": table.recipe, "shapes": SHAPES, "engines": table.engines,
-        "styles": list(FINISHES), "capabilities": table.capabilities, "misfits": table.misfits,
+        "t": table, "drift": table.measures.drift if table.measures else None, "shot": table.shot, "recipe": table.recipe, "shapes": SHAPES, "engines": table.engines, "stand_in": table.recipe.engine in BUILT_IN,
+        "styles": list(FINISHES), "samplers": get_args(Sampler), "capabilities": table.capabilities, "misfits": table.misfits,
         "noise": cue_rows.noise(table.recipe), "roles": cue_rows.ROLES, "areas": AREAS, "influences": cue_rows.influences(table.recipe),
         "newer": order[at - 1] if at else None, "older": order[at + 1] if at is not None and at + 1 < len(order) else None,
         **words_context(table.recipe),
