@@ -190,7 +190,7 @@ class HeadNet(nn.Module):
         seen, classes, colours, _, held, identity = self.sizes
         self.out = nn.Linear(288, seen + classes + colours + held)
         self.geometry = _mlp(2 * LANDMARK_COUNT + seen + classes + held, 256, FACE)
-        self.identity = _mlp(288 + colours + FACE + classes, 256, identity)
+        self.identity = nn.Linear(288 + colours + FACE + classes, identity)
 
     def forward(self, x: Tensor, context: Tensor) -> tuple[Tensor, Tensor]:
         heat, shape, h, out = self.look(x, context)

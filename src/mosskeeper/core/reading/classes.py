@@ -13,8 +13,8 @@ from mosskeeper.core.words.attributes import ATTRIBUTES
 
 PLACE, SKY, GROUND = 0, 1, 2
 PARTS = (
-    "place", "sky", "ground", "hair", "face", "neck", "arm", "leg", "hand", "top", "sleeve", "bottom", "shoes", "outer", "headwear",
-    "accessory", "prop", "companion",
+    "place", "sky", "ground", "hair", "face", "neck", "bare limbs", "top", "sleeve", "bottom", "shoes", "outer", "headwear", "accessory",
+    "prop", "companion",
 )  # fmt: skip
 FIGURE = slice(PARTS.index("hair"), PARTS.index("prop") + 1)
 _GROUPS = {
@@ -23,9 +23,7 @@ _GROUPS = {
     "hair": (Part.HAIR,),
     "face": (Part.FACE, Part.BROW, Part.EYES, Part.MOUTH, Part.EAR, Part.FACIAL_HAIR),
     "neck": (Part.NECK,),
-    "arm": (Part.SKIN,),
-    "leg": (Part.LEG,),
-    "hand": (Part.HAND,),
+    "bare limbs": (Part.SKIN, Part.LEG, Part.HAND),
     "top": (Part.TOP,),
     "sleeve": (Part.SLEEVE,),
     "bottom": (Part.BOTTOM,),
