@@ -29,26 +29,11 @@ def light_table(page: Page) -> None:
     if not page.locator("[data-bar]").count():
         page.get_by_role("button", name="put it on the cue sheet").click()
         page.locator("[data-cue]").wait_for()
-        page.get_by_label("Role of").select_option("face")
-        page.evaluate(
-            "name => htmx.ajax('POST', `${location.pathname}/cues/${name}`, { source: document.getElementById('drop'), swap: 'none' })",
-            _lent(page),
-        )
-        page.locator("[data-cue='1']").wait_for()
-        page.get_by_label("Role of").last.select_option("palette")
-        page.locator("#save-state", has_text="saved").wait_for()
+        with page.expect_response(lambda answer: answer.url.endswith("/draft")):
+            page.get_by_label("Role of").select_option("face")
         page.locator("#run").click()
         page.locator("#run-state progress").wait_for()
         page.locator("#run-state progress").wait_for(state="detached", timeout=60_000)
-
-
-def _lent(page: Page) -> str:
-    """The name of another shot's picture, whose palette is lent."""
-    address = page.url
-    page.go_back()
-    name = _kept(page, "Oda Brask in night cloak")
-    page.goto(address)
-    return name
 
 
 def running(page: Page) -> None:

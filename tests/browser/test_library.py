@@ -120,9 +120,9 @@ def test_a_preset_shows_what_it_changes_before_it_is_taken_over(page: Page, shot
     page.get_by_label("Name of a new preset").fill("Misty")
     page.get_by_role("button", name="save this table").click()
     expect(page.locator(".word-offers")).to_contain_text("Misty")
-    page.fill("[name=guidance]", "2")
-    page.locator("[name=guidance]").press("Tab")
-    expect(page.locator("#save-state")).to_have_text("saved")
+    with page.expect_response(lambda answer: answer.url.endswith("/draft") and "guidance=2" in (answer.request.post_data or "")):
+        page.fill("[name=guidance]", "2")
+        page.locator("[name=guidance]").press("Tab")
     page.get_by_role("button", name="take it over…").first.click()
     expect(page.locator("#word-offers .offer")).to_contain_text("Guidance")
     page.locator("#word-offers").get_by_role("button", name="Take it over").first.click()
