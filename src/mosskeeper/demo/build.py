@@ -11,7 +11,7 @@ from multiprocessing import get_context
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from sqlalchemy import delete, select, text
+from sqlalchemy import delete, select, text, update
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.recipe import Recipe
@@ -19,7 +19,7 @@ from mosskeeper.demo.scenario import ANCHOR_WORDS, CAST, SCENES, SHOTS, STORY, S
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.studio import cast, measures, runs, shots, stories, takes
 from mosskeeper.studio.database import connect, sessions
-from mosskeeper.studio.models import Anchor, Character, Outfit, Preview, Run, Scene, Shot, Story, Take
+from mosskeeper.studio.models import Anchor, Character, Entry, Measures, Outfit, Preset, Preview, Run, Scene, Shot, Story, Take
 
 Say = Callable[[str], None]
 
@@ -131,7 +131,13 @@ def _delete(session: Session, story_id: int) -> None:
     shot_ids = select(Shot.id).where(Shot.story_id == story_id)
     run_ids = select(Run.id).where(Run.shot_id.in_(shot_ids))
     character_ids = select(Character.id).where(Character.story_id == story_id)
+    take_ids = select(Take.id).where(Take.shot_id.in_(shot_ids))
     session.execute(delete(Anchor).where(Anchor.character_id.in_(character_ids)))
+    session.execute(delete(Preset).where(Preset.character_id.in_(character_ids)))
+    session.execute(delete(Measures).where(Measures.take_id.in_(take_ids)))
+    session.execute(delete(Entry).where(Entry.take_id.in_(take_ids)))
+    # what was brought in or cut out is the artist's: it goes to the shelf of the studio
+    session.execute(update(Entry).where(Entry.story_id == story_id).values(story_id=None))
     session.execute(delete(Take).where(Take.shot_id.in_(shot_ids)))
     session.execute(delete(Preview).where(Preview.run_id.in_(run_ids)))
     session.execute(delete(Run).where(Run.shot_id.in_(shot_ids)))
