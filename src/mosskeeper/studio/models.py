@@ -246,6 +246,10 @@ class Entry(Base):
     """A picture in the library: of a story, or on the shelf of the whole studio."""
 
     __tablename__ = "entries"
+    __table_args__ = (
+        Index("entries_searched", "searched", postgresql_using="gin"),
+        Index("entries_newest", text("created_at desc"), text("id desc"), postgresql_where=text("removed_at is null")),
+    )
     id: Mapped[int] = mapped_column(primary_key=True)
     picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256"), index=True)
     story_id: Mapped[int | None] = mapped_column(ForeignKey("stories.id"), index=True)
