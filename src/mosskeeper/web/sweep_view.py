@@ -98,7 +98,11 @@ def _plot(sweep: Sweep, dials: list[Dial], measure: str) -> None:
     if len(dials) == 1:
         cells = sweep.rows[0][1]
         if matches:
-            series = [Series(cues[i].role, f"role-{cues[i].role}", values(cells, name)) for name, i in matches.items()]
+            roles = [cues[i].role for i in matches.values()]
+            series = [
+                Series(cues[i].role if roles.count(cues[i].role) == 1 else cues[i].name, f"role-{cues[i].role}", values(cells, name))
+                for name, i in matches.items()
+            ]
             sweep.plots.append(plot(f"match along {title}", along, series, 100.0))
         if can_drift:
             sweep.plots.append(_drifts(title, along, [Series(DRIFT, "moss", values(cells, DRIFT))]))

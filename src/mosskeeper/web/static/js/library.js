@@ -1,4 +1,6 @@
 // The library: filters act at once, pictures come in by drop, paste and button, all files in one go.
+import { onFiles } from "./incoming.js";
+
 const seek = document.getElementById("seek");
 const go = () => {
   const asked = new URLSearchParams([...new FormData(seek)].filter(([, value]) => value));
@@ -24,16 +26,4 @@ function bring(files) {
   form.requestSubmit();
 }
 input.addEventListener("change", () => input.files.length && form.requestSubmit());
-let depth = 0;
-const hasFiles = (event) => [...(event.dataTransfer?.types ?? [])].includes("Files");
-document.addEventListener("dragenter", (event) => hasFiles(event) && document.body.classList.toggle("dragging", ++depth > 0));
-document.addEventListener("dragleave", (event) => hasFiles(event) && document.body.classList.toggle("dragging", --depth > 0));
-document.addEventListener("dragover", (event) => hasFiles(event) && event.preventDefault());
-document.addEventListener("drop", (event) => {
-  if (!hasFiles(event)) return;
-  event.preventDefault();
-  depth = 0;
-  document.body.classList.remove("dragging");
-  bring(event.dataTransfer.files);
-});
-document.addEventListener("paste", (event) => bring(event.clipboardData?.files ?? []));
+onFiles(bring);
