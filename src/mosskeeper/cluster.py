@@ -85,10 +85,6 @@ class Cluster:
                 connection.execute(sql.SQL("create database {}").format(sql.Identifier(name)) + source)
         return self.url(name)
 
-    def drop_database(self, name: str) -> None:
-        with psycopg.connect(self.url("postgres"), autocommit=True) as connection:
-            connection.execute(sql.SQL("drop database if exists {} with (force)").format(sql.Identifier(name)))
-
     # -- inside ------------------------------------------------------------------------------------------
 
     def _create(self) -> None:

@@ -11,7 +11,6 @@ from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
 
 FIGURE_SLOT = 100.0  # items from here on are the figure; below lies the place
-FOREGROUND_SLOT = 200.0
 
 
 @dataclass(slots=True)
