@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from sqlalchemy import Select, Text, case, cast, func, select, update
+from sqlalchemy import ColumnElement, Select, Text, case, cast, func, null, select, update
 from sqlalchemy.dialects.postgresql import REGCONFIG
 from sqlalchemy.orm import Session, joinedload
 
@@ -19,6 +19,7 @@ from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.palette import COLOURS, Palette, read_palette
 from mosskeeper.studio import pictures, readings
+from mosskeeper.studio.database import read_binary
 from mosskeeper.studio.models import Entry, RecipeDocument, Run, Shot, Take
 
 PAGE = 60
@@ -160,25 +161,59 @@ def search(session: Session, wanted: Wanted, page: int = 0) -> Found:
     """One page of what is looked for: the newest first, or the nearest where a colour or likeness is asked."""
     query = _filtered(wanted)
     if not wanted.colour and not wanted.like:
-        total = session.scalar(select(func.count()).select_from(query.with_only_columns(Entry.id).order_by(None).subquery())) or 0
+        total = session.scalar(query.with_only_columns(func.count(Entry.id))) or 0
         order = query.order_by(Entry.created_at.desc(), Entry.id.desc()).limit(PAGE).offset(page * PAGE)
         return Found(_loaded(session, order), total)
-    columns = [
+    empty = null()
+    rows = read_binary(session, query.order_by(Entry.id.desc()).with_only_columns(
         Entry.id,
-        *([Entry.palette] if wanted.colour else []),
-        *([case((Entry.likeness_version == version(), Entry.likeness))] if wanted.like else []),
-    ]
-    rows = session.execute(query.with_only_columns(*columns).order_by(Entry.id.desc())).all()
+        Entry.palette if wanted.colour else empty,
+        case((_looked_at(), Entry.likeness)) if wanted.like else empty,
+    ))  # fmt: skip
     scores, unread = np.ones(len(rows), np.float32), 0
     if wanted.colour:
-        scores *= _colour_scores([row.palette for row in rows], _lab_of(wanted.colour))
+        scores *= _colour_scores([palette for _, palette, _ in rows], _lab_of(wanted.colour))
     if wanted.like:
-        near, unread = _like_scores([row[-1] for row in rows], likeness(readings.of_picture(session, wanted.like)))
+        near, unread = _like_scores([vector for _, _, vector in rows], _likeness_of(session, wanted.like))
         scores *= near
-    ids = [rows[k].id for k in np.argsort(-scores, kind="stable") if scores[k] > 0]
-    shown = ids[page * PAGE : (page + 1) * PAGE]
+    ranked = [rows[k][0] for k in np.argsort(-scores, kind="stable") if scores[k] > 0]
+    shown = ranked[page * PAGE : (page + 1) * PAGE]
     by_id = {entry.id: entry for entry in _loaded(session, select(Entry).where(Entry.id.in_(shown)))}
-    return Found([by_id[k] for k in shown], len(ids), unread)
+    return Found([by_id[k] for k in shown], len(ranked), unread)
+
+
+def _colour_scores(palettes: Sequence[bytes | None], lab: NDArray[np.float32]) -> NDArray[np.float32]:
+    found, known = _stacked(palettes, 8 * COLOURS)
+    scores = np.zeros(len(palettes), np.float32)
+    areas = near_colour(found.reshape(len(known), COLOURS, 4), lab)
+    scores[known] = np.where(areas >= _LEAST_COLOUR, areas, 0)
+    return scores
+
+
+def _like_scores(vectors: Sequence[bytes | None], own: NDArray[np.float32]) -> tuple[NDArray[np.float32], int]:
+    """Cosine of each to `own`, and how many have no vector yet."""
+    found, known = _stacked(vectors, 2 * len(own))
+    scores = np.zeros(len(vectors), np.float32)
+    near = found @ own
+    scores[known] = np.where(near >= _LEAST_LIKE, near, 0)
+    return scores, len(vectors) - len(known)
+
+
+def _stacked(rows: Sequence[bytes | None], size: int) -> tuple[NDArray[np.float32], list[int]]:
+    """(N, size / 2) of the float16 rows that have this many bytes, and which those are."""
+    known = [k for k, row in enumerate(rows) if row is not None and len(row) == size]
+    joined = b"".join(rows[k] for k in known)  # type: ignore[misc]
+    return np.frombuffer(joined, np.float16).astype(np.float32).reshape(len(known), size // 2), known
+
+
+def _looked_at() -> ColumnElement[bool]:
+    """Whether the present reader has looked at an entry."""
+    return Entry.likeness_version == version()
+
+
+def _likeness_of(session: Session, sha256: str) -> NDArray[np.float32]:
+    kept = session.scalar(select(Entry.likeness).where(Entry.picture_sha256 == sha256, _looked_at(), Entry.likeness.is_not(None)).limit(1))
+    return np.frombuffer(kept, np.float16).astype(np.float32) if kept else likeness(readings.of_picture(session, sha256))
 
 
 def _loaded(session: Session, query: Select[Any]) -> list[Entry]:
@@ -226,30 +261,6 @@ def _lab_of(colour: str) -> NDArray[np.float32]:
     return rgb_to_lab(np.array([[int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)]], np.float32))[0]
 
 
-def _colour_scores(palettes: Sequence[bytes | None], lab: NDArray[np.float32]) -> NDArray[np.float32]:
-    found, known = _stacked(palettes, 8 * COLOURS)
-    scores = np.zeros(len(palettes), np.float32)
-    areas = near_colour(found.reshape(len(known), COLOURS, 4), lab)
-    scores[known] = np.where(areas >= _LEAST_COLOUR, areas, 0)
-    return scores
-
-
-def _like_scores(vectors: Sequence[bytes | None], own: NDArray[np.float32]) -> tuple[NDArray[np.float32], int]:
-    """Cosine of each to `own`, and how many have no vector yet."""
-    found, known = _stacked(vectors, 2 * len(own))
-    scores = np.zeros(len(vectors), np.float32)
-    near = found @ own
-    scores[known] = np.where(near >= _LEAST_LIKE, near, 0)
-    return scores, len(vectors) - len(known)
-
-
-def _stacked(rows: Sequence[bytes | None], size: int) -> tuple[NDArray[np.float32], list[int]]:
-    """(N, size / 2) of the float16 rows that have this many bytes, and which those are."""
-    known = [k for k, row in enumerate(rows) if row is not None and len(row) == size]
-    joined = b"".join(rows[k] for k in known)  # type: ignore[misc]
-    return np.frombuffer(joined, np.float16).astype(np.float32).reshape(len(known), size // 2), known
-
-
 def packed(palette: Palette) -> bytes:
     """A palette as an entry keeps it."""
     return np.concatenate([palette.lab, palette.area[:, None]], 1).astype(np.float16).tobytes()
@@ -294,13 +305,8 @@ def bring_back(session: Session, entry_ids: Sequence[int]) -> int:
 
 def unread(session: Session, limit: int) -> list[Entry]:
     """Entries that the present reader has not looked at, the newest first."""
-    query = select(Entry).where(Entry.likeness_version != version(), Entry.removed_at.is_(None))
+    query = select(Entry).where(~_looked_at(), Entry.removed_at.is_(None))
     return list(session.scalars(query.order_by(Entry.id.desc()).limit(limit)))
-
-
-def count_unread(session: Session) -> int:
-    query = select(func.count()).select_from(Entry).where(Entry.likeness_version != version(), Entry.removed_at.is_(None))
-    return session.scalar(query) or 0
 
 
 def folders(session: Session, story_id: int | None) -> list[str]:

@@ -9,7 +9,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import ARRAY, Integer, any_, literal, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -79,9 +79,10 @@ def drifts(session: Session, anchors_of: Mapping[int, list[str]]) -> dict[int, f
 
     anchors_of : take → the anchors of its character, in order.
     """
+    wanted = literal(list(anchors_of), ARRAY(Integer))  # one parameter, however many takes
     distance, anchors = Measures.body["drift"]["distance"].as_float(), Measures.body["anchors"]
     rows = session.execute(
-        select(Measures.take_id, distance, anchors).where(Measures.take_id.in_(anchors_of), Measures.version == _version())
+        select(Measures.take_id, distance, anchors).where(Measures.take_id == any_(wanted), Measures.version == _version())
     )
     return {take_id: value for take_id, value, against in rows if value is not None and against == anchors_of[take_id]}
 

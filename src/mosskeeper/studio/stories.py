@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, selectinload
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.studio import measures
 from mosskeeper.studio.models import Character, Outfit, Run, Scene, Shot, Story, Take
+from mosskeeper.studio.runs import ACTIVE
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,8 +71,11 @@ def shelf(session: Session) -> list[ShelfEntry]:
     )
     for story_id, sha in rows:
         kept.setdefault(story_id, []).append(sha)
-    stories = session.scalars(select(Story).order_by(Story.id))
-    return [ShelfEntry(s, _spread(kept.get(s.id, []), 6), shots.get(s.id, 0), len(kept.get(s.id, []))) for s in stories]
+    return [ShelfEntry(s, _spread(kept.get(s.id, []), 6), shots.get(s.id, 0), len(kept.get(s.id, []))) for s in all_of_them(session)]
+
+
+def all_of_them(session: Session) -> list[Story]:
+    return list(session.scalars(select(Story).order_by(Story.id)))
 
 
 def _spread(pictures: list[str], n: int) -> list[str]:
@@ -111,22 +115,19 @@ def board(session: Session, story_id: int) -> Board:
 
 def _cells(session: Session, story: Story) -> list[Cell]:
     cells = {shot.id: Cell(shot) for shot in story.shots}
-    if not cells:
-        return []
-    counts = session.execute(select(Take.shot_id, func.count()).where(Take.shot_id.in_(cells), ~Take.put_aside).group_by(Take.shot_id))
-    for shot_id, n in counts:
-        cells[shot_id].takes = n
-    best = session.scalars(
-        select(Take).where(Take.shot_id.in_(cells), ~Take.put_aside).ext(distinct_on(Take.shot_id)).order_by(Take.shot_id, Take.kept.desc(), Take.number.desc())
+    best = session.execute(
+        select(Take, func.count().over(partition_by=Take.shot_id))
+        .join(Shot, Shot.id == Take.shot_id).where(Shot.story_id == story.id, ~Take.put_aside)
+        .ext(distinct_on(Take.shot_id)).order_by(Take.shot_id, Take.kept.desc(), Take.number.desc())
     )  # fmt: skip
-    for take in best:
-        cells[take.shot_id].take = take
+    for take, n in best:
+        cells[take.shot_id].take, cells[take.shot_id].takes = take, n
     anchors = {character.id: sorted(a.picture_sha256 for a in character.anchors) for character in story.characters}
     shown = {c.take.id: anchors[c.shot.character_id] for c in cells.values() if c.take is not None and c.shot.character_id is not None}
     told = measures.drifts(session, shown)
     for cell in cells.values():
         cell.drift = told.get(cell.take.id) if cell.take is not None else None
-    active = session.scalars(select(Run.shot_id).where(Run.shot_id.in_(cells), Run.state.in_(("waiting", "running", "stopping"))))
-    for shot_id in active:
+    active = select(Run.shot_id).join(Shot, Shot.id == Run.shot_id).where(Shot.story_id == story.id, Run.state.in_(ACTIVE))
+    for shot_id in session.scalars(active):
         cells[shot_id].active = True
     return list(cells.values())

@@ -60,6 +60,7 @@ def create_app(settings: Settings) -> FastAPI:
 
     app = FastAPI(title="Moss Keeper", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.settings, app.state.sessions, app.state.hub = settings, sessions(engine), hub
+    app.state.thumbnails = pictures.thumbnails(app.state.sessions)
     app.state.queue = queue_app(settings.database_url)
     app.mount("/static", StaticFiles(directory=_STATIC), "static")
     for module in _PAGES:

@@ -60,9 +60,9 @@ def _sides(db: Session, wanted: Wanted, entry_id: int | None, shot_id: int | Non
     """What stands beside the pictures: the filters there are, and the entry that was chosen."""
     story = stories.find(db, wanted.story) if wanted.story is not None else None
     return {
-        "story": story, "stories": stories.shelf(db), "engines": engines.all_engines(db), "folders": library.folders(db, wanted.story),
+        "story": story, "stories": stories.all_of_them(db), "engines": engines.all_engines(db), "folders": library.folders(db, wanted.story),
         "tags": library.tags(db, wanted.story), "chosen": _chosen(db, entry_id) if entry_id is not None else None,
-        "shot": shots.find(db, shot_id) if shot_id is not None else None, "unread": library.count_unread(db),
+        "shot": shots.find(db, shot_id) if shot_id is not None else None,
     }  # fmt: skip
 
 

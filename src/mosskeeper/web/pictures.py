@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from collections.abc import Callable
+from functools import lru_cache
+
+from fastapi import APIRouter, Request
 from fastapi.responses import Response
+from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.studio import pictures
 from mosskeeper.web.deps import Db
 
 router = APIRouter()
+_THUMBNAILS = 4000  # held in memory, some 40 MB
 _FOR_GOOD = {"Cache-Control": "public, max-age=31536000, immutable"}
 
 
@@ -18,5 +23,16 @@ def picture(db: Db, sha256: str) -> Response:
 
 
 @router.get("/pictures/{sha256}/thumbnail.jpg")
-def thumbnail(db: Db, sha256: str) -> Response:
-    return Response(pictures.thumbnail_jpeg(db, sha256), media_type="image/jpeg", headers=_FOR_GOOD)
+def thumbnail(request: Request, sha256: str) -> Response:
+    return Response(request.app.state.thumbnails(sha256), media_type="image/jpeg", headers=_FOR_GOOD)
+
+
+def thumbnails(sessions: sessionmaker[Session]) -> Callable[[str], bytes]:
+    """Thumbnails by name, the last ones out of memory: a board or library asks for a hundred at once."""
+
+    @lru_cache(_THUMBNAILS)
+    def jpeg(sha256: str) -> bytes:
+        with sessions() as session:
+            return pictures.thumbnail_jpeg(session, sha256)
+
+    return jpeg

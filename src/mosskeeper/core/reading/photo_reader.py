@@ -8,7 +8,7 @@ face descriptor (King, "High quality face recognition with deep metric learning"
 from __future__ import annotations
 
 import importlib.util
-from functools import lru_cache
+from functools import cache, lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -29,6 +29,7 @@ _HEAD_OF_FACE = 1.25  # height of a head over that of the detector's square
 _MOST = 6
 
 
+@cache
 def installed() -> bool:
     """Whether the extra is there."""
     return importlib.util.find_spec("dlib") is not None and _models() is not None
