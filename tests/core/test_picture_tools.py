@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mosskeeper.core.continuity.likeness import LENGTH, likeness, near_colour
-from mosskeeper.core.pictures.areas import AREAS, SIDE, area_mask
+from mosskeeper.core.pictures.areas import AREAS, SIDE, area_mask, cut_to
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.pictures.difference import delta_e_map, drawn, share_seen
 from mosskeeper.core.reading.reading import Reading, measured
@@ -74,6 +74,15 @@ def test_pictures_are_more_alike_the_more_they_share() -> None:
     )
     assert both > max(colours, place)
     assert min(colours, place) > none
+
+
+def test_a_part_is_cut_out_where_a_mask_is_white() -> None:
+    ramp = np.arange(200, dtype=np.float32)[None].repeat(100, 0)
+    left, below = cut_to(ramp, area_mask("left")), cut_to(ramp.T, area_mask("below"))
+    assert left.shape == (100, 100)
+    assert left.max() == 99
+    assert below.min() == 100
+    assert cut_to(ramp, np.zeros((8, 8, 3), np.uint8)).shape == ramp.shape
 
 
 def test_a_colour_is_found_by_the_area_it_has() -> None:

@@ -9,6 +9,7 @@ from mosskeeper.core.diffusion.pulls import Pulls
 from mosskeeper.core.diffusion.references import EARLY, LATE, References, amount_of
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Face
+from mosskeeper.core.pictures.areas import area_mask
 from mosskeeper.core.reading.palette import read_palette
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe
@@ -132,7 +133,7 @@ def test_an_outfit_reference_dyes_the_clothes_and_not_the_place() -> None:
 def test_the_pulls_of_two_halves_add_up_to_that_of_the_whole(cut: int, steps: int) -> None:
     def at_the_end(start: float, end: float) -> float:
         some = lent(Cue(picture=A, role="palette", weight=0.8, start=start, end=end), steps=steps)
-        pulls = Pulls(some.lent, steps, False)
+        pulls = Pulls(some.lent, steps, False, {})
         for i in range(steps):
             pulls.advance(i)
         return pulls.amounts()[0]
@@ -141,7 +142,28 @@ def test_the_pulls_of_two_halves_add_up_to_that_of_the_whole(cut: int, steps: in
 
 
 def test_roles_without_colours_pull_none() -> None:
-    assert not Pulls(lent(Cue(picture=A, role="face", weight=1)).lent, 20, False)
+    assert not Pulls(lent(Cue(picture=A, role="face", weight=1)).lent, 20, False, {})
     x = np.zeros((8, 8, 3), np.float32)
-    silent = Pulls(lent(Cue(picture=A, role="palette", weight=1)).lent, 20, False)
+    silent = Pulls(lent(Cue(picture=A, role="palette", weight=1)).lent, 20, False, {})
     assert silent.applied(x) is x  # before it has begun
+
+
+def test_a_reference_with_an_area_changes_nothing_outside_of_it() -> None:
+    readings = {A: read(place="kitchen", time="night"), B: read(place="fern house", time="noon")}
+    pictures = {A: FLAT, B: 255 - FLAT, C: area_mask("left")}
+    base = Recipe(words="a woman in a red tunic", width=256, height=256, steps=8, cues=[Cue(picture=B, role="place", weight=0.6)])
+    plain = make_take(base, 5, pictures, readings=readings).image.astype(int)
+    for role in ("look", "place", "palette"):
+        confined = base.model_copy(update={"cues": [*base.cues, Cue(picture=A, role=role, area=C, weight=1)]})
+        made = make_take(confined, 5, pictures, readings=readings).image.astype(int)
+        assert np.abs(made - plain)[:, 150:].max() <= 1
+        assert np.abs(made - plain)[:, :100].mean() > 3
+
+
+def test_a_reference_confined_to_everything_acts_like_one_without_an_area() -> None:
+    readings = {A: read(place="kitchen", outfit="ball gown")}
+    cues = [Cue(picture=A, weight=0.8), Cue(picture=A, weight=0.8, area=C)]
+    free, confined = (
+        make_take(PLAIN.model_copy(update={"cues": [cue]}), 3, {A: FLAT, C: np.full_like(FLAT, 255)}, readings=readings) for cue in cues
+    )
+    assert np.abs(free.image.astype(int) - confined.image).mean() < 1

@@ -35,3 +35,18 @@ def test_labels_of_near_lines_keep_apart_and_dots_lead_somewhere() -> None:
 def test_one_value_and_none_make_a_plot() -> None:
     assert len(plot("t", [3.0], [Series("a", "moss", [1])], 2.0).lines[0].dots) == 1
     assert plot("t", [3.0, 4.0], [Series("a", "moss", [None, None])], 2.0).lines[0].dots == []
+
+
+def test_pictures_stand_at_their_dots_none_over_another_and_the_highest_first() -> None:
+    values = [0.2, 0.3, 1.9, 0.3, None, 0.2] * 12
+    names = [f"{n:064x}" for n in range(len(values))]
+    made = plot("t", [float(n) for n in range(len(values))], [Series("a", "moss", values, pictures=names)], 2.0)
+    shown = [(dot, dot.thumbnail) for dot in made.lines[0].dots if dot.thumbnail is not None]
+    assert 12 < len(shown) < len(made.lines[0].dots)
+    assert names[2] in {own.picture for _, own in shown}
+    for dot, own in shown:
+        assert abs(own.x + own.width / 2 - dot.x) <= 0.1
+        assert own.y + own.height <= dot.y or own.y >= dot.y
+    assert not any(a.overlaps(b) for n, (_, a) in enumerate(shown) for _, b in shown[:n])
+    few = plot("t", [1.0, 2.0, 3.0], [Series("a", "moss", [1.0, 1.0, None], pictures=names[:3])], 2.0).lines[0].dots
+    assert [dot.thumbnail.picture for dot in few if dot.thumbnail is not None] == names[:2]

@@ -38,6 +38,7 @@ BEGINNINGS = {
     "sketch": Beginning(0.7, 0, 50, "Follows rough shapes and their colours."),
 }  # fmt: skip
 
+CONFINABLE = tuple(role for role in BEGINNINGS if role != "pose")  # roles that can act in a part of the picture alone
 _HEAVY = 0.85
 _TOO_HEAVY = {
     "look": "will copy the picture and mute words and styles",

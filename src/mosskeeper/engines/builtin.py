@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
+from mosskeeper.core.diffusion.references import confined
 from mosskeeper.core.diffusion.structure import ROLES
 from mosskeeper.core.diffusion.take import Progress as TakeProgress
 from mosskeeper.core.diffusion.take import make_take
@@ -48,7 +49,7 @@ class BuiltinEngine:
         steps = recipe.steps * (2 if recipe.sampler == "heun" else 1)
         sparks = self.price * recipe.count * (0.5 + 0.25 * steps * area)
         searches = any(cue.acts and cue.role in ROLES for cue in recipe.cues) or (recipe.source is not None and recipe.source.mask is None)
-        paths = 1 + sum(region.acts for region in recipe.regions)
+        paths = 1 + sum(region.acts for region in recipe.regions) + len({cue.area for cue in recipe.cues if confined(cue)})
         drawn = self.make.scale**2
         seconds = recipe.count * (paths * (0.05 * self.make.exemplars + area * (drawn + 0.03 * steps)) + 2.5 * searches)
         return Estimate(round(sparks, 1), round(seconds, 1))

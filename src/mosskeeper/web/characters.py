@@ -82,7 +82,7 @@ def _plot(drifting: list[Drifting]) -> Plot | None:
         return None
     series = Series(
         "drift", "moss", [_distance(d) for d in drifting], [f"/shots/{d.take.shot_id}?take={d.take.id}" for d in drifting],
-        [f"{d.take.shot.name}, take {d.take.number}" for d in drifting],
+        [f"{d.take.shot.name}, take {d.take.number}" for d in drifting], [d.take.picture_sha256 for d in drifting],
     )  # fmt: skip
     return plot(
         "in the order in which they were made", [float(n + 1) for n in range(len(drifting))], [series], _DRIFT_TOP, 1.0, "another person"

@@ -7,9 +7,8 @@ from functools import cache
 
 from sqlalchemy.orm import Session
 
-from mosskeeper.core.cue_sheet import BEGINNINGS, soloed, warnings
+from mosskeeper.core.cue_sheet import BEGINNINGS, CONFINABLE, soloed, warnings
 from mosskeeper.core.diffusion.schedule import noise_levels
-from mosskeeper.core.diffusion.structure import ROLES as STRUCTURE
 from mosskeeper.core.pictures.areas import AREAS, area_mask
 from mosskeeper.core.reading.face_check import FaceCheck
 from mosskeeper.core.recipe import Cue, Recipe
@@ -51,7 +50,7 @@ def gather(session: Session, recipe: Recipe, lead: Anchor | None, measures: Take
     for place, (cue, own) in enumerate(zip(recipe.cues, acting.cues, strict=True)):
         row = CueRow(cue, own.acts, BEGINNINGS[cue.role].says)
         row.warnings = [w.sentence for w in told if w.place == place] + [m.sentence for m in unfit if m.cue == place]
-        row.confinable = cue.role in STRUCTURE
+        row.confinable = cue.role in CONFINABLE
         row.area = _named_areas().get(cue.area, "own") if cue.area is not None else ""
         row.obeyed = measures.match_of(cue) if measures is not None else None
         if cue.role in _OF_SUBJECT and cue.picture is not None:

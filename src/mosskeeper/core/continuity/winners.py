@@ -23,12 +23,13 @@ _SAID = {"colour": "colour of the clothes", "subject": "person"}
 def winners(cues: Sequence[Cue], reading: Reading, readings: Mapping[str, Reading]) -> dict[str, int]:
     """What a picture took from which cue, by the cue's place among `cues`; only what two or more lend, and where it is clear.
 
-    reading : of the picture. readings : of the cues' pictures, by name.
+    reading : of the picture. readings : of the cues' pictures, by name. Cues that act in an area only are left out: what
+    was read is of the whole picture.
     """
     lent = {
         i: (cue, readings[cue.picture])
         for i, cue in enumerate(cues)
-        if cue.acts and cue.role in REFERENCES and cue.picture is not None and cue.picture in readings
+        if cue.acts and cue.area is None and cue.role in REFERENCES and cue.picture is not None and cue.picture in readings
     }
     won: dict[str, int] = {}
     for attribute in _CONTESTED:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -12,20 +14,25 @@ from mosskeeper.core.illustrator.description import SKIN_PARTS, Part
 from mosskeeper.core.reading.palette import read_palette
 
 F32 = NDArray[np.float32]
+Where = tuple[str, str | None]  # the parts of the picture that a pull is about, and the area it is confined to
 _SKIN_KEPT = 0.8
 _DRESS = (Part.TOP, Part.SLEEVE, Part.BOTTOM, Part.OUTER, Part.SHOES, Part.HEADWEAR, Part.ACCESSORY)
 _SCOPES = {"look": "all", "palette": "all", "place": "place", "outfit": "dress"}
 
 
 class Pulls:
-    """Palette pulls of the references that lend colours; they act as far as their spans have come."""
+    """Palette pulls of the references that lend colours; they act as far as their spans have come.
 
-    def __init__(self, lent: list[Lent], steps: int, balance: bool) -> None:
+    areas : (H, W) 0…1, by name, of the cues that are confined to one.
+    """
+
+    def __init__(self, lent: list[Lent], steps: int, balance: bool, areas: Mapping[str, F32]) -> None:
+        self._areas = areas
         self._lent = [one for one in lent if one.cue.role in _SCOPES]
         self._steps, self._balance = steps, balance
         self._acted = [0] * len(self._lent)
         self._seen = 0
-        self._pulls: dict[str, PalettePull] = {}
+        self._pulls: dict[Where, PalettePull] = {}
         self._evening = [1.0] * len(self._lent)
 
     def __bool__(self) -> bool:
@@ -35,18 +42,17 @@ class Pulls:
     def begun(self) -> bool:
         return bool(self._pulls)
 
-    def begin(self, rgb_u8: NDArray[np.uint8]) -> None:
-        """Takes the colours of a picture (H, W, 3) without any pull as those to start from."""
-        source = read_palette(rgb_u8)
-        for scope in dict.fromkeys(_SCOPES.values()):
-            palettes = [one.reading.palette for one in self._lent if _SCOPES[one.cue.role] == scope]
-            if palettes:
-                self._pulls[scope] = PalettePull(source, palettes)
+    def begin(self, rgb_u8: NDArray[np.uint8], inside: Mapping[str, NDArray[np.uint8]]) -> None:
+        """Takes the colours of a picture (H, W, 3) without any pull as those to start from. inside : the same of each area."""
+        sources = {area: read_palette(own) for area, own in ((None, rgb_u8), *inside.items())}
+        for where in sorted({_where(one) for one in self._lent}, key=_order):
+            source = sources[where[1]]
+            self._pulls[where] = PalettePull(source, [one.reading.palette for one in self._lent if _where(one) == where])
         if self._balance:
             self._evening = [1.0] * len(self._lent)
-            for scope, pull in self._pulls.items():
+            for where, pull in self._pulls.items():
                 far = [float(np.sqrt(np.square(o).sum(1)).mean()) + 1e-6 for o in pull.offsets]
-                places = [n for n, one in enumerate(self._lent) if _SCOPES[one.cue.role] == scope]
+                places = [n for n, one in enumerate(self._lent) if _where(one) == where]
                 for n, distance in zip(places, far, strict=True):
                     self._evening[n] = float(np.clip(np.mean(far) / distance, 0.5, 2.0))
 
@@ -71,11 +77,30 @@ class Pulls:
         amounts = self.amounts()
         if not self._pulls or not any(amounts):
             return estimate
-        for scope, pull in self._pulls.items():
-            own = [a for a, one in zip(amounts, self._lent, strict=True) if _SCOPES[one.cue.role] == scope]
+        for where, pull in self._pulls.items():
+            own = [a for a, one in zip(amounts, self._lent, strict=True) if _where(one) == where]
             if any(own):
-                estimate = recoloured(estimate, pull.cube(own), _protected(scope, labels, estimate.shape[:2]))
+                estimate = recoloured(estimate, pull.cube(own), self._kept(where, labels, estimate.shape[:2]))
         return estimate
+
+    def _kept(self, where: Where, labels: NDArray[np.uint8] | None, shape: tuple[int, ...]) -> F32:
+        """(H, W) 0…1: how far a pull leaves the colours as they are."""
+        scope, area = where
+        protected = _protected(scope, labels, shape)
+        if area is None:
+            return protected
+        inside = np.asarray(cv2.resize(self._areas[area], (shape[1], shape[0]), interpolation=cv2.INTER_AREA), np.float32)
+        return 1 - (1 - protected) * inside
+
+
+def _where(one: Lent) -> Where:
+    return _SCOPES[one.cue.role], one.cue.area
+
+
+def _order(where: Where) -> tuple[bool, int, str]:
+    """Pulls of everything before those of an area."""
+    scope, area = where
+    return area is not None, list(dict.fromkeys(_SCOPES.values())).index(scope), area or ""
 
 
 def _protected(scope: str, labels: NDArray[np.uint8] | None, shape: tuple[int, ...]) -> F32:

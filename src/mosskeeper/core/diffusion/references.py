@@ -45,6 +45,11 @@ def amount_of(cue: Cue, steps: int, lean: float = 0.0) -> float:
     return float(cue.weight * (counts * inside).sum() / counts.sum())
 
 
+def confined(cue: Cue) -> bool:
+    """Whether a cue is a reference that acts in an area only."""
+    return cue.acts and cue.role in REFERENCES and cue.area is not None
+
+
 @dataclass(frozen=True, slots=True)
 class Lent:
     """One reference that acts, and what was read in it."""

@@ -10,8 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.beliefs import Placed
+from mosskeeper.core.diffusion.references import confined
 from mosskeeper.core.diffusion.structure import grey
-from mosskeeper.core.recipe import Recipe, Region
+from mosskeeper.core.recipe import Cue, Recipe, Region
 from mosskeeper.core.words.understand import Figure, Scores, understand
 
 F32 = NDArray[np.float32]
@@ -19,12 +20,16 @@ F32 = NDArray[np.float32]
 
 @dataclass(frozen=True)
 class Patch:
-    """A region's mask (H, W) 0…1, softened and times its strength, and what it asks there."""
+    """A part of the picture, its mask (H, W) 0…1, and what is asked there in place of what is asked everywhere.
+
+    cues : the references that act there; empty: those that act everywhere. area : its name, where it is one of references.
+    """
 
     mask: F32
-    region: Region
+    cues: list[Cue]
     wanted: Scores
     unwanted: Scores
+    area: str | None = None
 
 
 def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> tuple[tuple[Placed, ...], list[Patch]]:
@@ -34,19 +39,27 @@ def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> t
     A region over the whole picture has a box of the whole picture.
     """
     placed, patches = [], []
-    size = (recipe.width, recipe.height)
     for region in recipe.regions:
         if not region.acts:
             continue
-        sharp = np.asarray(cv2.resize(grey(pictures[region.mask]), size, interpolation=cv2.INTER_AREA), np.float32)
+        sharp = _mask(pictures[region.mask], recipe)
         if sharp.max() < 0.5:
             continue
         said = understand(region.words)
         if "subject" in said.wanted or said.likeness is not None:
             placed.append(Placed(Figure(said.wanted, said.unwanted, said.likeness), _box(sharp), region))
         else:
-            patches.append(Patch(_softened(sharp, region), region, said.wanted, said.unwanted))
+            patches.append(Patch(_softened(sharp, region), region.cues, said.wanted, said.unwanted))
     return tuple(placed), patches
+
+
+def read_areas(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> list[Patch]:
+    """A patch for each area to which references are confined; what acts everywhere acts there, too."""
+    everywhere, by_area = [cue for cue in recipe.cues if not confined(cue)], dict[str, list[Cue]]()
+    for cue in recipe.cues:
+        if confined(cue) and cue.area is not None:
+            by_area.setdefault(cue.area, []).append(cue)
+    return [Patch(_mask(pictures[area], recipe), [*everywhere, *own], {}, {}, area) for area, own in sorted(by_area.items())]
 
 
 def shares(masks: list[F32], shape: tuple[int, int]) -> list[F32]:
@@ -63,6 +76,10 @@ def overlap(a: F32, b: F32) -> float:
     """Share of the smaller of two masks that lies in both, 0…1."""
     smaller = min(a.sum(), b.sum())
     return float(np.minimum(a, b).sum() / smaller) if smaller > 0 else 0.0
+
+
+def _mask(picture: NDArray[np.uint8], recipe: Recipe) -> F32:
+    return np.asarray(cv2.resize(grey(picture), (recipe.width, recipe.height), interpolation=cv2.INTER_AREA), np.float32)
 
 
 def _softened(mask: F32, region: Region) -> F32:

@@ -29,14 +29,14 @@ from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.noise import coloured, octaves
 from mosskeeper.core.diffusion.pose import posed
 from mosskeeper.core.diffusion.pulls import Pulls
-from mosskeeper.core.diffusion.references import EARLY, Lent, References, amount_of
+from mosskeeper.core.diffusion.references import EARLY, Lent, References, amount_of, confined
 from mosskeeper.core.diffusion.schedule import noise_levels
 from mosskeeper.core.diffusion.structure import Control, controls, grey
 from mosskeeper.core.errors import Stopped
 from mosskeeper.core.illustrator.description import Description
 from mosskeeper.core.illustrator.draw import Drawing, draw
 from mosskeeper.core.reading.reading import Reading
-from mosskeeper.core.recipe import Recipe, Region, Source
+from mosskeeper.core.recipe import Cue, Recipe, Source
 from mosskeeper.core.words.understand import understand
 
 F32 = NDArray[np.float32]
@@ -124,12 +124,14 @@ class _Making:
         self.layout_rng, self.noise_rng, self.source_rng = (np.random.default_rng(s) for s in np.random.SeedSequence(seed).spawn(3))
         self.exemplar_seed = int(self.layout_rng.integers(2**63))
         self.other_rng = np.random.default_rng(recipe.variation.seed) if recipe.variation else None
-        self.references = References(recipe.cues, pictures, readings, recipe.steps, recipe.balance)
-        self.pulls = Pulls(self.references.lent, recipe.steps, recipe.balance)
+        lent = self._references(recipe.cues).lent
+        self.pulls = Pulls(lent, recipe.steps, recipe.balance, {a: grey(pictures[a]) for a in {one.cue.area for one in lent} if a})
         self.controls = controls(recipe.cues, pictures, readings, recipe.steps)
-        self.tones = [*self.controls, *_copied(self.references.lent, pictures, recipe.steps)]
+        self.tones = [*self.controls, *_copied(lent, pictures, recipe.steps)]
         placed, self.patches = regions.read_regions(recipe, pictures)
-        self.beliefs = Beliefs(recipe, self.references, tuple(replace(p, references=self._lent_in(p.region)) for p in placed), make.priors)
+        self.patches += regions.read_areas(recipe, pictures)
+        everywhere = self._references([cue for cue in recipe.cues if not confined(cue)])
+        self.beliefs = Beliefs(recipe, everywhere, tuple(replace(p, references=self._lent_in(p.region.cues)) for p in placed), make.priors)
         self.sigmas = noise_levels(recipe.schedule, recipe.steps)
 
     def take(self) -> Take:
@@ -199,7 +201,7 @@ class _Making:
         size = small_size(self.size)
         few = self.size[0] * self.size[1] <= PREVIEW_AREA
         count = min(FEW_EXEMPLARS, self.make.exemplars) if few else self.make.exemplars
-        inside = (self.beliefs.amended(p.wanted, p.unwanted, self._lent_in(p.region)) for p in self.patches)
+        inside = (self.beliefs.amended(p.wanted, p.unwanted, self._lent_in(p.cues)) for p in self.patches)
         out = []
         for beliefs in (self.beliefs, *inside):
             # the same numbers for all: a region's exemplars differ only in what its words say
@@ -209,9 +211,11 @@ class _Making:
             out.append(Exemplars.drawn(descriptions, size, self.controls, self.check))
         return out
 
-    def _lent_in(self, region: Region) -> References | None:
-        cues = region.cues
-        return References(cues, self.pictures, self.readings, self.recipe.steps, self.recipe.balance) if cues else None
+    def _references(self, cues: list[Cue]) -> References:
+        return References(cues, self.pictures, self.readings, self.recipe.steps, self.recipe.balance)
+
+    def _lent_in(self, cues: list[Cue]) -> References | None:
+        return self._references(cues) if cues else None
 
     # -- denoising ---------------------------------------------------------------------------------------
 
@@ -239,14 +243,18 @@ class _Making:
             self.pulls.advance(i)
             shown = None
             if i % _PREVIEW_EVERY == 0:
-                estimate = _crossfaded(estimates, masks)
                 if not self.pulls.begun:
-                    self.pulls.begin(picture(estimate))
-                shown = _enlarged(picture(self.pulls.applied(self._toned(estimate))))
+                    self._begin_pulls(estimates)
+                shown = _enlarged(picture(self.pulls.applied(self._toned(_crossfaded(estimates, masks)))))
             self.report(Progress(i + 1, recipe.steps, shown))
         if self.pulls:  # the pull starts from the colours that were chosen, before any of it
-            self.pulls.begin(picture(_crossfaded([g.posterior.mean(g.weights) for g in groups], masks)))
+            self._begin_pulls([g.posterior.mean(g.weights) for g in groups])
         return _crossfaded(xs, masks)
+
+    def _begin_pulls(self, estimates: list[F32]) -> None:
+        """From the colours of what is everywhere; those of an area from what is there, so that it changes nothing outside of it."""
+        inside = {patch.area: picture(own) for patch, own in zip(self.patches, estimates[1:], strict=True) if patch.area is not None}
+        self.pulls.begin(picture(estimates[0]), inside)
 
     def _finish(self, x: F32, target: F32, drawing: Drawing, decided: int) -> NDArray[np.uint8]:
         """The last steps at full size, with the drawing as the one exemplar."""
@@ -323,7 +331,8 @@ def _copied(lent: list[Lent], pictures: Pictures, steps: int) -> list[Control]:
     for one in lent:
         over = (one.amount(steps) - _COPIES_FROM) / (1 - _COPIES_FROM)
         if one.cue.role == "look" and one.cue.picture is not None and over > 0:
-            out.append(Control("tone", min(over, 1.0) * _COPIES, pictures[one.cue.picture]))
+            area = None if one.cue.area is None else grey(pictures[one.cue.area])
+            out.append(Control("tone", min(over, 1.0) * _COPIES, pictures[one.cue.picture], area))
     return out
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -27,3 +29,14 @@ def area_mask(name: str) -> NDArray[np.uint8]:
         "middle": lambda: up_to(0.3 - np.hypot(x - 0.5, y - 0.5)),
     }[name]()  # fmt: skip
     return np.repeat(np.round(255 * inside).astype(np.uint8)[..., None], 3, 2)
+
+
+def cut_to(picture: NDArray[Any], mask: NDArray[np.uint8]) -> NDArray[Any]:
+    """The part of a picture or map (H, W, …) that holds the white of a mask, which is stretched to it; all of it where nothing is white."""
+    rows, columns = (np.flatnonzero((mask[..., 0] > 127).any(axis)) for axis in (1, 0))
+    if not len(rows):
+        return picture
+    (h, w), (mask_h, mask_w) = picture.shape[:2], mask.shape[:2]
+    top, bottom = rows[0] * h // mask_h, -(-(rows[-1] + 1) * h // mask_h)
+    left, right = columns[0] * w // mask_w, -(-(columns[-1] + 1) * w // mask_w)
+    return np.ascontiguousarray(picture[top:bottom, left:right])
