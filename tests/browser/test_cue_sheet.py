@@ -8,7 +8,7 @@ from playwright.sync_api import Browser, Page, expect
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.sweep import Dial
-from mosskeeper.studio import cast, runs, takes
+from mosskeeper.studio import cast, runs, shots, takes
 from mosskeeper.studio.models import Shot
 from tests.conftest import SMALL, lay_out
 
@@ -197,6 +197,43 @@ def test_pictures_are_held_and_compared_by_keys(page: Page, shot: Shot) -> None:
     expect(shown).not_to_have_attribute("data-layer", before or "")
     page.keyboard.press("4")
     assert page.locator(".pane img").last.evaluate("(image) => image.decode().then(() => image.naturalWidth)") == 256
+
+
+def test_a_picture_of_any_page_is_held_by_a_key_over_it(page: Page, shot: Shot) -> None:
+    page.goto(f"/stories/{shot.story_id}")
+    page.locator(".cell img").first.hover()
+    page.keyboard.press("h")
+    expect(page.locator("#tray img")).to_have_count(1)
+    page.goto("/library")
+    page.locator("#entries a").nth(1).focus()
+    page.keyboard.press("h")
+    expect(page.get_by_role("link", name="compare 2")).to_be_visible()
+    page.keyboard.press("h")
+    expect(page.locator("#tray")).to_contain_text("hold another to compare")
+
+
+def test_a_reference_is_confined_to_a_part_of_the_picture_and_its_match_is_drawn_on_the_bar(page: Page, shot: Shot, studio: Studio) -> None:
+    with_cue(page, shot)
+    where = page.get_by_label("Where Ada Reed, lead anchor acts")
+    with page.expect_response(lambda answer: answer.url.endswith("/area")):
+        where.select_option("left")
+    page.reload()
+    expect(where).to_have_value("left")
+    with studio[1].begin() as session:
+        recipe = shots.draft(shots.find(session, shot.id))
+        assert recipe.cues[0].area is not None
+        run = runs.create(session, shots.find(session, shot.id), recipe.model_copy(update={"count": 1}))
+        made = runs.store_take(session, run.id, 0, run.seeds[0], flat(0), 1.0)
+        runs.finish(session, run.id, "done")
+    page.goto(f"/shots/{shot.id}?take={made.id}")
+    match = page.locator("output.match")
+    expect(match).to_have_attribute("title", re.compile("in the part where the cue acts"))
+    width = page.locator(".cue-bar s").evaluate("(gauge) => gauge.style.width")
+    assert width == f"{match.text_content()}%"
+    with page.expect_response(lambda answer: answer.url.endswith("/area")):
+        where.select_option("everywhere")
+    page.reload()
+    expect(where).to_have_value("")
 
 
 def test_engines_are_listed_and_a_wrong_address_is_told(page: Page) -> None:

@@ -7,6 +7,7 @@ from sqlalchemy.orm import Session
 
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.pictures.areas import area_mask
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.sweep import Dial
 from mosskeeper.studio import cast, lineage, measures, pictures, runs, shots, takes
@@ -38,6 +39,19 @@ def test_a_take_is_measured_against_each_cue_that_is_on(db: Session, shot: Shot)
         assert other.matches[k].score < same.matches[k].score - 20  # type: ignore[union-attr, operator]
     assert same.match_of(Cue(role="tone", picture=picture, weight=1.2)) == same.matches[1]
     assert same.match_of(Cue(role="edges", picture=picture)) is None
+
+
+def test_a_cue_with_an_area_is_measured_in_it(db: Session, shot: Shot) -> None:
+    half = FIGURE.copy()
+    half[:, 128:] = (250, 20, 200)
+    picture = pictures.store(db, FIGURE, "study", "upload").sha256
+    areas = {name: pictures.store(db, area_mask(name), name, "mask").sha256 for name in ("left", "right")}
+    cues = [Cue(role=role, picture=picture, area=area) for role in ("tone", "palette") for area in areas.values()]
+    tone_left, tone_right, palette_left, palette_right = measures.of_take(
+        db, made(db, shot, half, SMALL.model_copy(update={"cues": cues}))
+    ).matches
+    assert tone_left.score > tone_right.score + 20  # type: ignore[union-attr, operator]
+    assert palette_left.score > palette_right.score + 20  # type: ignore[union-attr, operator]
 
 
 def test_measures_are_kept_and_drift_follows_the_anchors(db: Session, shot: Shot) -> None:

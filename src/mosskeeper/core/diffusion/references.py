@@ -34,6 +34,8 @@ LENDS: dict[str, tuple[str, ...]] = {
     "place": _WHERE,
     "palette": (),
 }
+# fields of a description that have another name than their attribute
+_FIELDS = {"hair colour": "hair_colour", "facial hair": "facial_hair", **dict.fromkeys(WORN, "worn")}
 _FACE_ROLES, _CLOTH_ROLES, _COLOUR_ROLES = ("look", "face"), ("look", "outfit"), ("look", "palette", "outfit", "place")
 
 
@@ -43,6 +45,14 @@ def amount_of(cue: Cue, steps: int, lean: float = 0.0) -> float:
     counts = 1 + lean * (2 * middles - 1)
     inside = (100 * middles >= cue.start) & (100 * middles < cue.end)
     return float(cue.weight * (counts * inside).sum() / counts.sum())
+
+
+def fields_lent(role: str) -> frozenset[str]:
+    """The fields of a description that a reference of a role can change."""
+    own = {_FIELDS.get(attribute, attribute) for attribute in LENDS[role]} - {"finish", "subject", "build"}
+    face = {"face"} if role in _FACE_ROLES else set()
+    cloth = {"colour_a", "colour_b"} if role in _COLOUR_ROLES and role != "place" else set()
+    return frozenset(own | face | cloth)
 
 
 def confined(cue: Cue) -> bool:

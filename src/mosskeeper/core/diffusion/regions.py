@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, replace
+from typing import TypeVar
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.beliefs import Placed
-from mosskeeper.core.diffusion.references import confined
+from mosskeeper.core.diffusion.references import confined, fields_lent
 from mosskeeper.core.diffusion.structure import grey
+from mosskeeper.core.illustrator.description import Description, Person
 from mosskeeper.core.recipe import Cue, Recipe, Region
 from mosskeeper.core.words.understand import Figure, Scores, understand
 
@@ -22,7 +24,8 @@ F32 = NDArray[np.float32]
 class Patch:
     """A part of the picture, its mask (H, W) 0…1, and what is asked there in place of what is asked everywhere.
 
-    cues : the references that act there; empty: those that act everywhere. area : its name, where it is one of references.
+    cues : the references that act there; empty: those that act everywhere.
+    area, fields : where it is one of references, its name and what of the description they change; the rest is as everywhere.
     """
 
     mask: F32
@@ -30,6 +33,21 @@ class Patch:
     wanted: Scores
     unwanted: Scores
     area: str | None = None
+    fields: frozenset[str] = frozenset()
+
+    def described(self, everywhere: Description, here: Description) -> Description:
+        """What is drawn in this part, of what was chosen everywhere and here."""
+        if self.area is None:
+            return here
+        others = tuple(_adopted(a, b, self.fields) for a, b in zip(everywhere.others, here.others, strict=True))
+        return replace(_adopted(everywhere, here, self.fields), others=others)
+
+
+P = TypeVar("P", bound=Person)
+
+
+def _adopted(person: P, other: Person, names: frozenset[str]) -> P:
+    return replace(person, **{f.name: getattr(other, f.name) for f in fields(person) if f.name in names})
 
 
 def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> tuple[tuple[Placed, ...], list[Patch]]:
@@ -59,7 +77,10 @@ def read_areas(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> lis
     for cue in recipe.cues:
         if confined(cue) and cue.area is not None:
             by_area.setdefault(cue.area, []).append(cue)
-    return [Patch(_mask(pictures[area], recipe), [*everywhere, *own], {}, {}, area) for area, own in sorted(by_area.items())]
+    return [
+        Patch(_mask(pictures[area], recipe), [*everywhere, *own], {}, {}, area, frozenset().union(*(fields_lent(cue.role) for cue in own)))
+        for area, own in sorted(by_area.items())
+    ]
 
 
 def shares(masks: list[F32], shape: tuple[int, int]) -> list[F32]:

@@ -149,14 +149,15 @@ class _Making:
         if own is not None and own.mask is not None:
             return Take(self._composed(own, own.mask, groups[0].chosen(), decided), None, groups[0].chosen())
 
+        description = groups[0].chosen()
         drawings = []
-        for group in groups:
+        for asked in (description, *(p.described(description, g.chosen()) for p, g in zip(self.patches, groups[1:], strict=True))):
             self.check()
-            drawings.append(self._drawn(group.chosen()))
+            drawings.append(self._drawn(asked))
         target = _crossfaded([signal(d.image) for d in drawings], masks)
         target = self._with_source(target, drawings[0])
         final = self._finish(_resized(x, self.size), target, drawings[0], decided)
-        return Take(final, drawings[0], groups[0].chosen())
+        return Take(final, drawings[0], description)
 
     def _drawn(self, description: Description) -> Drawing:
         """The description at full size, drawn larger or smaller where the make says so."""

@@ -1,4 +1,4 @@
-// The tray: pictures held for comparing, on every page. It lives in this browser alone.
+// The tray: pictures held for comparing, on every page, by their buttons, or by H over any picture. It lives in this browser alone.
 const KEY = "held";
 const tray = document.getElementById("tray");
 const held = () => JSON.parse(localStorage.getItem(KEY) ?? "[]");
@@ -24,21 +24,30 @@ function show() {
   for (const button of document.querySelectorAll("[data-hold]")) button.classList.toggle("on", names.includes(button.dataset.hold));
 }
 
+function hold(name) {
+  const names = held();
+  localStorage.setItem(KEY, JSON.stringify(names.includes(name) ? names.filter((n) => n !== name) : [...names, name].slice(-4)));
+  show();
+}
+
+/** The name of the picture under the mouse, or in what has the focus. */
+function pointedAt() {
+  const image = document.querySelector("img:hover, image:hover") ?? document.activeElement?.querySelector?.(":scope > img");
+  return /\/pictures\/([0-9a-f]{64})/.exec(image?.src ?? image?.href?.baseVal ?? "")?.[1];
+}
+
 document.addEventListener("click", (event) => {
   const button = event.target.closest("[data-hold]");
-  if (button) {
-    const name = button.dataset.hold;
-    const names = held();
-    localStorage.setItem(KEY, JSON.stringify(names.includes(name) ? names.filter((n) => n !== name) : [...names, name].slice(-4)));
-    show();
-  } else if (event.target.closest("[data-let-go]")) {
+  if (button) hold(button.dataset.hold);
+  else if (event.target.closest("[data-let-go]")) {
     localStorage.removeItem(KEY);
     show();
   } else if (event.target.closest("#tray a[aria-disabled]")) event.preventDefault();
 });
 document.addEventListener("keydown", (event) => {
   if (event.key.toLowerCase() !== "h" || event.ctrlKey || event.metaKey || event.altKey || event.target.closest("input, textarea, select")) return;
-  document.querySelector("main [data-hold]")?.click();
+  const name = pointedAt() ?? document.querySelector("main [data-hold]")?.dataset.hold;
+  if (name) hold(name);
 });
 document.addEventListener("htmx:after:swap", show);
 window.addEventListener("storage", show);
