@@ -1,6 +1,7 @@
 """The library, the character's page and the words of a shot, in the browser."""
 
 import base64
+import re
 
 import numpy as np
 import pytest
@@ -54,6 +55,22 @@ def test_files_are_dropped_anywhere_and_the_broken_one_is_listed(page: Page, sho
     expect(page.locator("#taken")).to_contain_text("3 pictures came in, 1 did not")
     expect(page.locator(".refused")).to_contain_text("study 0.png This is not a PNG")
     expect(page.locator("#entries li")).to_have_count(4)
+
+
+def test_many_files_come_in_by_and_by_and_what_is_in_stays_in(page: Page, shot: Shot) -> None:
+    page.goto(f"/library?story={shot.story_id}")
+    good = [[f"study {n}.png", base64.b64encode(encode_png(flat(n + 30) + shot.id % 50)).decode()] for n in range(19)]
+    broken = [[f"broken {n}.png", base64.b64encode(b"broken").decode()] for n in range(2)]
+    told = []
+    page.on("response", lambda answer: told.append(answer.text()) if answer.request.method == "POST" else None)
+    page.evaluate(DROP, [*good[:4], *broken[:1], *good[4:], *broken[1:]])
+    expect(page.locator("#taken")).to_contain_text("19 pictures came in, 2 did not:")
+    expect(page.locator("#refused li")).to_have_count(2)
+    expect(page.locator("#entries li")).to_have_count(20)
+    assert [re.search(r"(\d+) of 21|19 pictures", text)[0] for text in told] == ["7 of 21", "15 of 21", "19 pictures"]  # type: ignore[index]
+    page.route("**/library", lambda route: route.abort() if route.request.method == "POST" else route.continue_())
+    page.evaluate(DROP, good[:3])
+    expect(page.locator("#taken")).to_contain_text("The connection broke after 0 of 3. What came in stays")
 
 
 def test_scrolling_brings_page_after_page(page: Page, shot: Shot, studio: Studio) -> None:

@@ -86,19 +86,29 @@ def _swatches(entry: Entry) -> list[str]:
 
 @router.post("/library")
 def take_in(
-    db: Db, pictures: Annotated[list[UploadFile], File()], story: Annotated[str, Form()] = "", folder: Annotated[str, Form()] = ""
+    db: Db,
+    pictures: Annotated[list[UploadFile], File()],
+    story: Annotated[str, Form()] = "",
+    folder: Annotated[str, Form()] = "",
+    came: Annotated[int, Form()] = 0,
+    missed: Annotated[int, Form()] = 0,
+    of: Annotated[int, Form()] = 0,
 ) -> Response:
-    """Takes several files in; those that cannot be used are listed with the reason."""
+    """Takes several files in; those that cannot be used are listed with the reason.
+
+    Many files come in several requests: `came` and `missed` before this one, `of` all.
+    """
     if len(pictures) > _MOST_FILES:
         raise ArtistError(f"{len(pictures)} files at once are too many: at most {_MOST_FILES}.", "pictures")
     files = ((file.filename or "pasted picture", file.file.read(MAX_BYTES + 1)) for file in pictures)
     story_id = _number(story)
     taken, refused = library.upload(db, files, stories.find(db, story_id).id if story_id is not None else None, folder)
-    told = fragment("parts/library_taken.html", {"taken": taken, "refused": refused})
+    told = fragment("parts/library_taken.html", {"came": came + len(taken), "missed": missed + len(refused), "of": of})
     first = fragment(
         "parts/library_page.html", {"found": Found(taken[::-1], len(taken)), "at": 0, "more": False, "query": "", "shot_id": None}
     )
-    return parts(part("taken", told), part("entries", first, "afterbegin"))
+    listed = fragment("parts/library_refused.html", {"refused": refused})
+    return parts(part("taken", told), part("refused", listed, "beforeend"), part("entries", first, "afterbegin"))
 
 
 @router.post("/pictures/{sha256}/crop")

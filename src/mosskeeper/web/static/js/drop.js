@@ -1,5 +1,5 @@
 // Pictures come in by drop, by paste and by button.
-import { OF_PAGE, onFiles } from "./incoming.js";
+import { OF_PAGE, onFiles, sent } from "./incoming.js";
 
 const form = document.getElementById("drop");
 const input = form.elements.namedItem("picture");
@@ -7,13 +7,7 @@ let sending = Promise.resolve();
 
 // one after the other, so that each answer finds the cue sheet of the one before
 function send(file) {
-  sending = sending.then(() => new Promise((done) => {
-    const carrier = new DataTransfer();
-    carrier.items.add(file);
-    input.files = carrier.files;
-    form.addEventListener("htmx:finally:request", done, { once: true });
-    form.requestSubmit();
-  }));
+  sending = sending.then(() => sent(form, input, [file]));
 }
 
 // Pictures of the page are dragged onto the cue sheet by their name in the library.

@@ -1,5 +1,5 @@
-// The library: filters act at once, pictures come in by drop, paste and button, all files in one go.
-import { onFiles } from "./incoming.js";
+// The library: filters act at once, pictures come in by drop, paste and button.
+import { onFiles, sent } from "./incoming.js";
 
 const seek = document.getElementById("seek");
 const go = () => {
@@ -18,12 +18,28 @@ seek.addEventListener("click", (event) => {
 
 const form = document.getElementById("bring-in");
 const input = form.elements.namedItem("pictures");
-function bring(files) {
-  if (!files.length) return;
-  const carrier = new DataTransfer();
-  for (const file of files) carrier.items.add(file);
-  input.files = carrier.files;
-  form.requestSubmit();
+const AT_ONCE = 8; // what is in stays in, whatever becomes of the rest, and the count moves on
+let bringing = Promise.resolve();
+
+async function bring(files) {
+  const count = (name) => form.elements.namedItem(name);
+  const told = () => document.querySelector("#taken [data-came]").dataset;
+  [count("came").value, count("missed").value, count("of").value] = [0, 0, files.length];
+  Object.assign(told(), { came: 0, missed: 0 });
+  document.getElementById("refused").replaceChildren();
+  for (let n = 0; n < files.length; n += AT_ONCE) {
+    await sent(form, input, files.slice(n, n + AT_ONCE));
+    if (Number(told().came) + Number(told().missed) < Math.min(n + AT_ONCE, files.length)) {
+      document.getElementById("taken").append(`The connection broke after ${n} of ${files.length}. What came in stays; bring the rest in again.`);
+      break;
+    }
+    [count("came").value, count("missed").value] = [told().came, told().missed];
+  }
+  input.value = "";
 }
-input.addEventListener("change", () => input.files.length && form.requestSubmit());
-onFiles(bring);
+const takeIn = (files) => {
+  const all = [...files];
+  if (all.length) bringing = bringing.then(() => bring(all));
+};
+input.addEventListener("change", (event) => event.isTrusted && takeIn(input.files));
+onFiles(takeIn);
