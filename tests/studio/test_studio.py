@@ -221,3 +221,14 @@ def test_a_story_needs_a_fitting_name(db: Session, name: str) -> None:
     with pytest.raises(ArtistError) as caught:
         stories.create(db, name)
     assert caught.value.field == "name"
+
+
+def test_only_workers_that_never_let_go_count_as_dead(db: Session) -> None:
+    run = runs.create(db, lay_out(db), SMALL)
+    for _ in range(5):
+        runs.begin(db, run.id, "one")
+        runs.give_back(db, run.id, message="The engine is busy.")
+    assert runs.deaths(db, run.id) == 0
+    for name in ("two", "three"):
+        runs.begin(db, run.id, name)
+    assert (runs.deaths(db, run.id), run.attempts) == (2, 7)

@@ -25,7 +25,7 @@ LOOK = "look at the library"
 QUEUE = "takes"
 HOUSE = "house"  # short jobs that keep the rest going
 SHELF = "shelf"  # reading what came into the library
-_MOST_ATTEMPTS = 3
+_MOST_DEATHS = 3  # of workers in one job
 _ASKED_BUSY = 6
 _LONGEST_WAIT = 60  # seconds
 _LOOKED_AT_ONCE = 20
@@ -56,7 +56,7 @@ class _Retrying(BaseRetryStrategy):
     def get_retry_decision(self, *, exception: BaseException, job: Job) -> RetryDecision | None:
         if isinstance(exception, AskAgain):
             return RetryDecision(retry_in={"seconds": exception.seconds})
-        if isinstance(exception, Interrupted | OperationalError) and job.attempts < _MOST_ATTEMPTS:
+        if isinstance(exception, Interrupted) or (isinstance(exception, OperationalError) and job.attempts < _ASKED_BUSY + _MOST_DEATHS):
             return RetryDecision(retry_in={"seconds": 1})
         return None
 
@@ -176,17 +176,25 @@ def look_at_library(context: JobContext, timestamp: int) -> None:
                 library.give_up(session, entry_id)
 
 
+def _deaths(sessions: sessionmaker[Session], job: Job) -> int:
+    """How many workers died in a stalled job. The queue counts its tries, among which are those that a busy engine ended."""
+    if job.task_name != MAKE_TAKES:
+        return job.attempts
+    with sessions() as session:
+        return runs.deaths(session, int(str(job.task_kwargs["run_id"])))
+
+
 async def rescue(context: JobContext, timestamp: int) -> None:
     """Gives the jobs of dead workers back to the queue, or ends them after too many tries."""
     manager = context.app.job_manager
     sessions: sessionmaker[Session] = context.additional_context["sessions"]
     for job in await manager.get_stalled_jobs(seconds_since_heartbeat=context.additional_context["stalled_seconds"]):
         assert job.id is not None
-        if job.attempts >= _MOST_ATTEMPTS:
+        if _deaths(sessions, job) >= _MOST_DEATHS:
             await manager.finish_job_by_id_async(job.id, status=Status.FAILED, delete_job=False)
             if job.task_name == MAKE_TAKES:
                 message = "The worker died three times in this run; the finished takes are kept. Run it again."
-                _finish(sessions, int(job.task_kwargs["run_id"]), "failed", message)
+                _finish(sessions, int(str(job.task_kwargs["run_id"])), "failed", message)
         else:
             log.warning("job %s of a dead worker is given back to the queue", job.id)
             await manager.retry_job_by_id_async(job.id, retry_at=datetime.now(UTC))

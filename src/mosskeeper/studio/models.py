@@ -186,7 +186,8 @@ class Run(Base):
     message: Mapped[str] = mapped_column(Text, default="")
     sparks: Mapped[float] = mapped_column(Float)
     expected_seconds: Mapped[float] = mapped_column(Float)
-    attempts: Mapped[int] = mapped_column(default=0)
+    attempts: Mapped[int] = mapped_column(default=0)  # times a worker took it up …
+    given_back: Mapped[int] = mapped_column(default=0)  # … and let go of it: engine busy, worker ended
     worker: Mapped[str] = mapped_column(String(80), default="")
     wait_until: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))  # a busy engine is asked again
     created_at: Mapped[datetime] = _now()

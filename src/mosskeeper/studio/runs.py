@@ -230,7 +230,14 @@ def give_back(session: Session, run_id: int, until: datetime | None = None, mess
     run = find(session, run_id)
     if run.state == "running":
         run.state, run.worker, run.wait_until, run.message = "waiting", "", until, message
+        run.given_back += 1
     announce(session, run.shot_id)
+
+
+def deaths(session: Session, run_id: int) -> int:
+    """How many workers died in a run that is at work: those that took it up and never let go."""
+    run = find(session, run_id)
+    return run.attempts - run.given_back
 
 
 def take_up_again(session: Session, run_id: int) -> Run | None:
@@ -240,7 +247,7 @@ def take_up_again(session: Session, run_id: int) -> Run | None:
         raise NotFound("This run does not exist.")
     if run.state != "held":
         return None
-    run.state, run.message, run.finished_at, run.attempts = "waiting", "", None, 0
+    run.state, run.message, run.finished_at, run.attempts, run.given_back = "waiting", "", None, 0, 0
     announce(session, run.shot_id)
     session.flush()
     return run
