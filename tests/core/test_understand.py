@@ -108,5 +108,16 @@ def test_the_lexicon_is_large() -> None:
     assert len(vocabulary()) >= 700
 
 
+@pytest.mark.parametrize(("word", "offered"), [("front", "front view"), ("seen", ""), ("zebra", "")])
+def test_a_word_of_phrases_that_mean_one_thing_is_offered_their_shortest(word: str, offered: str) -> None:
+    assert nearest(word) == offered
+
+
+def test_a_figure_seen_from_in_front_is_understood_without_a_rest() -> None:
+    found = understand("a woman, half figure, seen from in front")
+    assert "front" in found.wanted["view"]
+    assert not [s.text for s in found.spans if s.kind == "unknown"]
+
+
 def test_known_words_are_their_own_nearest() -> None:
     assert all(nearest(word) == word for word in vocabulary() if len(word) > 2)

@@ -30,6 +30,7 @@ def read_bytes(session: Session, statement: str, key: object) -> bytes | None:
 
 def read_binary(session: Session, query: Select[Any]) -> list[tuple[Any, ...]]:
     """The rows of a query without lists of values, read in binary: for thousands of rows with a bytea in each."""
+    session.flush()
     compiled = query.compile(dialect=session.get_bind().dialect)
     return _binary(session, str(compiled), compiled.params)
 

@@ -18,6 +18,7 @@ from sqlalchemy.orm import Session
 from mosskeeper.core.continuity.drift import Drift
 from mosskeeper.core.continuity.match import Match, match
 from mosskeeper.core.continuity.winners import winners
+from mosskeeper.core.cue_sheet import CONFINABLE
 from mosskeeper.core.pictures.areas import cut_to
 from mosskeeper.core.reading.any_reader import read_any
 from mosskeeper.core.reading.reading import Reading
@@ -134,7 +135,7 @@ def _matched(session: Session, take: Take, recipe: Recipe) -> dict[str, Any]:
             found.append(None)
             continue
         source, reading = (pictures.pixels(session, cue.picture), sources[cue.picture]) if cue.picture is not None else (image, own)
-        if cue.area is None:
+        if cue.area is None or cue.role not in CONFINABLE:
             told = match(cue.role, source, reading, image, own, readings.skeleton_of(cue))
         else:
             told = _match_inside(pictures.pixels(session, cue.area), cue, source, reading, image, own)

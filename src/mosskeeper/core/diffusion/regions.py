@@ -18,6 +18,7 @@ from mosskeeper.core.recipe import Cue, Recipe, Region
 from mosskeeper.core.words.understand import Figure, Scores, understand
 
 F32 = NDArray[np.float32]
+P = TypeVar("P", bound=Person)
 
 
 @dataclass(frozen=True)
@@ -41,9 +42,6 @@ class Patch:
             return here
         others = tuple(_adopted(a, b, self.fields) for a, b in zip(everywhere.others, here.others, strict=True))
         return replace(_adopted(everywhere, here, self.fields), others=others)
-
-
-P = TypeVar("P", bound=Person)
 
 
 def _adopted(person: P, other: Person, names: frozenset[str]) -> P:

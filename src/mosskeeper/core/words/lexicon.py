@@ -189,7 +189,7 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "waving": ("waves", "wave", "greeting", "saying hello", "beckoning"),
     },
     "view": {
-        "front": ("front view", "from the front", "head on", "face to face"),
+        "front": ("front view", "from the front", "from in front", "seen from the front", "seen from in front", "head on", "face to face"),
         "three-quarter": ("three quarter view", "three quarter profile", "half turned", "three quarters"),
         "profile": ("in profile", "side view", "from the side", "seen from the side", "profile view"),
     },

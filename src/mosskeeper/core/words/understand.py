@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import re
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
@@ -255,8 +256,17 @@ def _rest(tokens: list[Token]) -> list[Phrase]:
 
 
 def nearest(word: str) -> str:
-    """The known phrase that looks most like a word, or '' where none is near."""
+    """The known phrase that looks most like a word, or that holds it and mostly means one thing; '' where none is near."""
     if len(word) < 3:
         return ""
     hit = process.extractOne(word, vocabulary(), scorer=fuzz.ratio, score_cutoff=_NEAR_ENOUGH)
-    return hit[0] if hit else ""
+    return hit[0] if hit else _holding(word)
+
+
+def _holding(word: str) -> str:
+    """The shortest phrase with a word in it, where more than half of all such phrases mean the same."""
+    phrases = {phrase: said for phrase, said in meanings().items() if word in phrase.split()}
+    if not phrases:
+        return ""
+    meant, count = Counter(phrases.values()).most_common(1)[0]
+    return min((p for p, said in phrases.items() if said == meant), key=len) if 2 * count > len(phrases) else ""

@@ -23,6 +23,8 @@ let bringing = Promise.resolve();
 
 async function bring(files) {
   const count = (name) => form.elements.namedItem(name);
+  const total = document.getElementById("total");
+  const before = Number(total.textContent);
   const told = () => document.querySelector("#taken [data-came]").dataset;
   [count("came").value, count("missed").value, count("of").value] = [0, 0, files.length];
   Object.assign(told(), { came: 0, missed: 0 });
@@ -34,6 +36,7 @@ async function bring(files) {
       break;
     }
     [count("came").value, count("missed").value] = [told().came, told().missed];
+    total.textContent = before + Number(told().came);
   }
   input.value = "";
 }
