@@ -1,3 +1,4 @@
+import hashlib
 import json
 
 import pytest
@@ -5,6 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mosskeeper.core.errors import BadRecipe
+from mosskeeper.core.pictures.areas import area_mask
+from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.recipe import MAX_SEED, Cue, Recipe, Region, Source, Variation, differences, read_recipe
 
 SHA = "a" * 64
@@ -116,3 +119,19 @@ def test_what_changed_in_regions_source_and_variation_is_told() -> None:
     assert told["Regions"].startswith("a red coat")
     assert "strength 0.5" in told["Source picture"]
     assert "seed 3" in told["Variation"]
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"on": False}, "off"), ({"solo": True}, "solo"), ({"weight": 0.8}, "0.8"), ({"end": 60.0}, "0–60 %"), ({"role": "pose"}, "pose"),
+        ({"area": hashlib.sha256(encode_png(area_mask("left"))).hexdigest()}, "in area left"), ({"area": "b" * 64}, "in area bbbbbbbb"),
+        ({"role": "pose", "skeleton": [(0.5, 0.5)] * 18}, "points placed by hand"),
+    ],
+)  # fmt: skip
+def test_every_change_of_a_cue_is_told(change: dict[str, object], said: str) -> None:
+    cue = Cue(picture="a" * 64, name="study")
+    ((label, old, new),) = differences(Recipe(cues=[cue]), Recipe(cues=[cue.model_copy(update=change)]))
+    assert label == "Cues"
+    assert said in new
+    assert said not in old

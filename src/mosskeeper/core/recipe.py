@@ -11,6 +11,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from mosskeeper.core.errors import BadRecipe
+from mosskeeper.core.pictures.areas import area_called
 
 VERSION = 1
 MAX_SEED = 2**31 - 1
@@ -210,6 +211,17 @@ def explain(error: ValidationError) -> list[tuple[str, str]]:
     return found
 
 
+def _cue_in_words(cue: Cue) -> str:
+    """All of a cue that can be changed."""
+    told = [f"{cue.role} {cue.weight:g}", f"{cue.start:g}–{cue.end:g} %"]
+    if cue.area is not None:
+        told.append(f"in area {area_called(cue.area) or cue.area[:8]}")
+    if cue.skeleton is not None:
+        told.append("points placed by hand")
+    told += [word for word, holds in (("off", not cue.on), ("solo", cue.solo)) if holds]
+    return f"{cue.name or (cue.picture or 'skeleton')[:8]} ({', '.join(told)})"
+
+
 def differences(old: Recipe, new: Recipe) -> list[tuple[str, str, str]]:
     """(label, old value, new value) of all settings that differ, for showing before a recipe is applied."""
 
@@ -222,9 +234,7 @@ def differences(old: Recipe, new: Recipe) -> list[tuple[str, str, str]]:
             if value and isinstance(value[0], Region):
                 return ", ".join(f"{r.name or r.words[:40] or r.mask[:8]} ({r.strength:g})" for r in value)
             if value and isinstance(value[0], Cue):
-                return ", ".join(
-                    f"{c.name or (c.picture or 'skeleton')[:8]} ({c.role} {c.weight:g}, {c.start:g}–{c.end:g} %)" for c in value
-                )
+                return ", ".join(_cue_in_words(c) for c in value)
             return ", ".join(map(str, value)) or "none"
         if isinstance(value, Source):
             return f"{value.picture[:8]}, strength {value.strength:g}" + (", masked" if value.mask else "")

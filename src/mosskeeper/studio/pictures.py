@@ -15,11 +15,6 @@ from mosskeeper.studio.database import read_bytes
 from mosskeeper.studio.models import Picture
 
 
-def name_of(rgb_u8: NDArray[np.uint8]) -> str:
-    """The name under which a picture is stored: the SHA-256 of its PNG."""
-    return hashlib.sha256(encode_png(rgb_u8)).hexdigest()
-
-
 def store(session: Session, rgb_u8: NDArray[np.uint8], name: str, origin: str, notes: tuple[str, ...] = ()) -> Picture:
     """Stores a picture as PNG, once: the same pixels are the same row."""
     png = encode_png(rgb_u8)

@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from functools import cache
 
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.cue_sheet import BEGINNINGS, CONFINABLE, soloed, warnings
 from mosskeeper.core.diffusion.schedule import noise_levels
-from mosskeeper.core.pictures.areas import AREAS, area_mask
+from mosskeeper.core.pictures.areas import area_called
 from mosskeeper.core.reading.face_check import FaceCheck
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.engines.contract import Misfit
-from mosskeeper.studio import lineage, pictures, readings
+from mosskeeper.studio import lineage, readings
 from mosskeeper.studio.lineage import Origin
 from mosskeeper.studio.measures import Obeyed, TakeMeasures
 from mosskeeper.studio.models import Anchor
@@ -36,12 +35,6 @@ class CueRow:
     area: str = ""  # name of the part in which it acts; "own" for a mask of another kind
 
 
-@cache
-def _named_areas() -> dict[str, str]:
-    """Mask → name of each area."""
-    return {pictures.name_of(area_mask(name)): name for name in AREAS}
-
-
 def gather(session: Session, recipe: Recipe, lead: Anchor | None, measures: TakeMeasures | None, unfit: list[Misfit]) -> list[CueRow]:
     """A row for each cue. measures : of the take that is shown, for what it obeyed."""
     acting = soloed(recipe)
@@ -51,7 +44,7 @@ def gather(session: Session, recipe: Recipe, lead: Anchor | None, measures: Take
         row = CueRow(cue, own.acts, BEGINNINGS[cue.role].says)
         row.warnings = [w.sentence for w in told if w.place == place] + [m.sentence for m in unfit if m.cue == place]
         row.confinable = cue.role in CONFINABLE
-        row.area = _named_areas().get(cue.area, "own") if cue.area is not None else ""
+        row.area = (area_called(cue.area) or "own") if cue.area is not None else ""
         row.obeyed = measures.match_of(cue) if measures is not None else None
         if cue.role in _OF_SUBJECT and cue.picture is not None:
             row.check, row.origin = readings.face_check(session, cue.picture), lineage.origin(session, cue.picture)

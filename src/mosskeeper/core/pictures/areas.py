@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import hashlib
+from functools import cache
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+
+from mosskeeper.core.pictures.decode import encode_png
 
 SIDE = 256  # px; masks are stretched to the picture
 AREAS = ("left", "right", "above", "below", "middle")
@@ -29,6 +33,16 @@ def area_mask(name: str) -> NDArray[np.uint8]:
         "middle": lambda: up_to(0.3 - np.hypot(x - 0.5, y - 0.5)),
     }[name]()  # fmt: skip
     return np.repeat(np.round(255 * inside).astype(np.uint8)[..., None], 3, 2)
+
+
+def area_called(sha256: str) -> str | None:
+    """The name of the area whose mask is stored under a name; None for other masks."""
+    return _by_mask().get(sha256)
+
+
+@cache
+def _by_mask() -> dict[str, str]:
+    return {hashlib.sha256(encode_png(area_mask(name))).hexdigest(): name for name in AREAS}
 
 
 def cut_to(picture: NDArray[Any], mask: NDArray[np.uint8]) -> NDArray[Any]:
