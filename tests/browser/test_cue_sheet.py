@@ -228,7 +228,7 @@ def test_a_reference_is_confined_to_a_part_of_the_picture_and_its_match_is_drawn
     page.goto(f"/shots/{shot.id}?take={made.id}")
     match = page.locator("output.match")
     expect(match).to_have_attribute("title", re.compile("in the part where the cue acts"))
-    width = page.locator(".cue-bar s").evaluate("(gauge) => gauge.style.width")
+    width = page.locator(".cue-bar .got").evaluate("(gauge) => gauge.style.width")
     assert width == f"{match.text_content()}%"
     with page.expect_response(lambda answer: answer.url.endswith("/area")):
         where.select_option("everywhere")
