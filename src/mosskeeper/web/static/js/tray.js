@@ -21,6 +21,11 @@ function show() {
   go.href = `/compare?${names.map((name) => `p=${name}`).join("&")}`;
   go.textContent = names.length > 1 ? `compare ${names.length}` : "hold another to compare";
   go.toggleAttribute("aria-disabled", names.length < 2);
+  mark();
+}
+
+function mark() {
+  const names = held();
   for (const button of document.querySelectorAll("[data-hold]")) button.classList.toggle("on", names.includes(button.dataset.hold));
 }
 
@@ -49,6 +54,6 @@ document.addEventListener("keydown", (event) => {
   const name = pointedAt() ?? document.querySelector("main [data-hold]")?.dataset.hold;
   if (name) hold(name);
 });
-document.addEventListener("htmx:after:swap", show);
+document.addEventListener("htmx:after:swap", mark);
 window.addEventListener("storage", show);
 show();
