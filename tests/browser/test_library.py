@@ -76,7 +76,7 @@ def test_many_files_come_in_by_and_by_and_what_is_in_stays_in(page: Page, shot: 
 
 def test_scrolling_brings_page_after_page(page: Page, shot: Shot, studio: Studio) -> None:
     with studio[1].begin() as session:
-        library.upload(session, [(f"s{n}.png", encode_png(flat(n + 7))) for n in range(150)], shot.story_id)
+        library.upload(session, [(f"s{n}.png", encode_png(flat(n + 7))) for n in range(250)], shot.story_id)
     page.goto(f"/library?story={shot.story_id}")
     pictures = page.locator("#entries li:not(.more)")
     expect(pictures).to_have_count(library.PAGE)
@@ -89,7 +89,7 @@ def test_scrolling_brings_page_after_page(page: Page, shot: Shot, studio: Studio
             f"(n) => document.querySelectorAll('#entries li').length > n || {pictures.count()} > {2 * library.PAGE}",
             arg=pictures.count() - 1,
         )
-    expect(pictures).to_have_count(151)
+    expect(pictures).to_have_count(251)
 
 
 def test_a_picture_is_named_tagged_found_and_put_on_the_cue_sheet(page: Page, shot: Shot) -> None:

@@ -22,7 +22,7 @@ from mosskeeper.studio import pictures, readings
 from mosskeeper.studio.database import read_binary
 from mosskeeper.studio.models import Entry, RecipeDocument, Run, Shot, Take
 
-PAGE = 60
+PAGE = 120  # so many that the usual numbers of columns divide it
 _LEAST_COLOUR = 0.04  # share of the picture
 _LEAST_LIKE = 0.3  # cosine
 _MOST_TAGS = 20

@@ -15,7 +15,7 @@ from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.pictures.colour import lab_to_rgb
 from mosskeeper.core.pictures.decode import MAX_BYTES
 from mosskeeper.studio import engines, library, lineage, readings, shots, stories, takes
-from mosskeeper.studio.library import PAGE, Found, Wanted
+from mosskeeper.studio.library import PAGE, Wanted
 from mosskeeper.studio.models import Entry
 from mosskeeper.web.deps import Db
 from mosskeeper.web.render import fragment, page, part, parts, wants_fragment
@@ -104,11 +104,9 @@ def take_in(
     story_id = _number(story)
     taken, refused = library.upload(db, files, stories.find(db, story_id).id if story_id is not None else None, folder)
     told = fragment("parts/library_taken.html", {"came": came + len(taken), "missed": missed + len(refused), "of": of})
-    first = fragment(
-        "parts/library_page.html", {"found": Found(taken[::-1], len(taken)), "at": 0, "more": False, "query": "", "shot_id": None}
-    )
+    items = fragment("parts/library_items.html", {"entries": taken[::-1], "query": ""})
     listed = fragment("parts/library_refused.html", {"refused": refused})
-    return parts(part("taken", told), part("refused", listed, "beforeend"), part("entries", first, "afterbegin"))
+    return parts(part("taken", told), part("refused", listed, "beforeend"), part("newest", items, "afterbegin"))
 
 
 @router.post("/pictures/{sha256}/crop")
