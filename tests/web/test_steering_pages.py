@@ -180,7 +180,7 @@ def test_the_library_takes_files_in_and_lists_the_broken_ones(client: httpx.Clie
     assert "3 pictures came in, 1 did not" in answer.text
     assert "<b>p0.png</b> This is not a PNG" in answer.text
     found = client.get(f"/library?story={shot.story_id}&folder=Studies").text
-    assert "\">3</b> pictures" in found
+    assert '">3</b> pictures' in found
     assert "Nothing here is like that" in client.get("/library?words=submarine").text
     assert "six hexadecimal digits" in client.get("/library?colour=red").text
 
@@ -195,9 +195,9 @@ def test_a_picture_that_shots_use_is_asked_about_before_it_leaves_the_library(cl
     assert "1 shot uses this picture" in asked.text
     gone = client.post(f"/library/{entry}/remove", data={"sure": "true"}, headers=HTMX)
     assert gone.headers["hx-redirect"].startswith("/library")
-    assert "\">1</b> picture" in client.get("/library?removed=true").text
+    assert '">1</b> picture' in client.get("/library?removed=true").text
     client.post(f"/library/{entry}/bring-back")
-    assert "\">2</b> pictures" in client.get("/library").text
+    assert '">2</b> pictures' in client.get("/library").text
 
 
 def test_a_sweep_is_one_run_and_its_page_shows_every_cell(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
