@@ -9,10 +9,13 @@ from hypothesis import strategies as st
 
 from mosskeeper.core.continuity.drift import Drift, between, drift
 from mosskeeper.core.continuity.match import agreement, match, rank_correlation, ssim
+from mosskeeper.core.continuity.match_inside import match_inside
 from mosskeeper.core.continuity.winners import winner, winners
 from mosskeeper.core.illustrator.description import Description, Face, Layout
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.skeleton import JOINTS
+from mosskeeper.core.pictures.areas import area_mask
+from mosskeeper.core.reading.palette import read_palette
 from mosskeeper.core.reading.reader import read
 from mosskeeper.core.reading.reading import FigureRead, Reading, measured
 from mosskeeper.core.recipe import REFERENCES, Cue
@@ -164,3 +167,26 @@ def test_a_picture_took_from_each_reference_only_what_that_role_lends() -> None:
     assert winners(looks, took, sources) == {"outfit": 1, "place": 0, "colour of the clothes": 1}
     assert winners([looks[0], looks[1].model_copy(update={"role": "place"})], took, sources) == {"place": 0}
     assert winners([looks[0], looks[1].model_copy(update={"on": False})], took, sources) == {}
+
+
+@pytest.mark.parametrize("role", ["tone", "edges", "depth", "palette"])
+def test_a_cue_is_matched_in_its_part_of_the_picture(role: str) -> None:
+    drawn = draw(Description(layout=Layout(framing="half"), place="fern house"), (256, 320))
+    half, depth = drawn.image.copy(), drawn.depth.astype(np.float32).copy()
+    half[:, 128:] = half[::-1, 128:][:, ::-1] // 3 + np.uint8(150)
+    depth[:, 128:] = 1 - depth[:, 128:]
+    source, own = Reading(read_palette(drawn.image), depth=drawn.depth.astype(np.float32)), Reading(read_palette(half), depth=depth)
+    left, right = (match_inside(area_mask(name), role, drawn.image, source, half, own) for name in ("left", "right"))
+    assert left.score is not None
+    assert right.score is not None
+    assert left.score > right.score + 15
+    assert left.meaning.endswith("in the part where the cue acts")
+
+
+def test_a_reference_of_one_area_wins_nothing_of_the_whole_picture() -> None:
+    names = ["a" * 64, "b" * 64]
+    image = np.zeros((8, 8, 3), np.uint8)
+    seen = {name: Reading(read_palette(image), {"hair": {value: 1.0}}) for name, value in zip(names, ("bun", "bob"), strict=True)}
+    cues = [Cue(picture=name) for name in names]
+    assert winners(cues, seen[names[0]], seen) == {"hair": 0}
+    assert winners([cues[0].model_copy(update={"area": "c" * 64}), cues[1]], seen[names[0]], seen) == {}

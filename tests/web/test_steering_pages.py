@@ -185,6 +185,34 @@ def test_the_library_takes_files_in_and_lists_the_broken_ones(client: httpx.Clie
     assert "six hexadecimal digits" in client.get("/library?colour=red").text
 
 
+def test_files_of_several_requests_are_counted_together(client: httpx.Client, shot: Shot) -> None:
+    def send(first: int, came: int, missed: int) -> str:
+        files = [("pictures", (f"p{n}.png", encode_png(IMAGE + n) if n else b"broken", "image/png")) for n in range(first, first + 3)]
+        counts = {"story": shot.story_id, "came": came, "missed": missed, "of": 6}
+        return client.post("/library", files=files, data=counts, headers=HTMX).text
+
+    first, second = send(0, 0, 0), send(3, 2, 1)
+    assert "2 of 6 pictures came in, 1 did not" in first
+    assert '<progress max="6" value="3"' in first
+    assert "5 pictures came in, 1 did not" in second
+    assert "<progress" not in second
+
+
+@pytest.mark.parametrize("at", [0, 1])
+def test_every_page_of_the_library_has_a_place_for_what_comes_in(client: httpx.Client, shot: Shot, at: int) -> None:
+    whole, further = client.get(f"/library?at={at}").text, client.get("/library?at=1", headers=HTMX).text
+    assert whole.count('id="newest"') == 1
+    assert 'id="newest"' not in further
+
+
+def test_a_thumbnail_is_the_same_each_time_and_an_unknown_one_is_told(client: httpx.Client, names: list[str]) -> None:
+    first, again = (client.get(f"/pictures/{names[0]}/thumbnail.jpg") for _ in range(2))
+    assert first.content == again.content
+    assert first.content[:2] == b"\xff\xd8"
+    assert "immutable" in again.headers["cache-control"]
+    assert client.get(f"/pictures/{'0' * 64}/thumbnail.jpg").status_code == 404
+
+
 def test_a_picture_that_shots_use_is_asked_about_before_it_leaves_the_library(client: httpx.Client, shot: Shot, names: list[str]) -> None:
     client.post(f"/shots/{shot.id}/cues/{names[0]}", headers=HTMX)
     page = client.get("/library?words=first")

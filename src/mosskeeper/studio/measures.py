@@ -6,23 +6,19 @@ Measured once, and anew where the reader changes; drift also where the anchors d
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
-import numpy as np
-from numpy.typing import NDArray
 from sqlalchemy import ARRAY, Integer, any_, literal, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.continuity.drift import Drift
-from mosskeeper.core.continuity.match import Match, match
+from mosskeeper.core.continuity.match import match
+from mosskeeper.core.continuity.match_inside import match_inside
 from mosskeeper.core.continuity.winners import winners
 from mosskeeper.core.cue_sheet import CONFINABLE
-from mosskeeper.core.pictures.areas import cut_to
-from mosskeeper.core.reading.any_reader import read_any
-from mosskeeper.core.reading.reading import Reading
-from mosskeeper.core.recipe import REFERENCES, Cue, Recipe
+from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.studio import pictures, readings, takes
 from mosskeeper.studio.models import Anchor, Measures, Take
 
@@ -138,19 +134,6 @@ def _matched(session: Session, take: Take, recipe: Recipe) -> dict[str, Any]:
         if cue.area is None or cue.role not in CONFINABLE:
             told = match(cue.role, source, reading, image, own, readings.skeleton_of(cue))
         else:
-            told = _match_inside(pictures.pixels(session, cue.area), cue, source, reading, image, own)
+            told = match_inside(pictures.pixels(session, cue.area), cue.role, source, reading, image, own)
         found.append({"score": told.score, "meaning": told.meaning})
     return {"matches": found, "won": winners(recipe.cues, own, sources)}
-
-
-def _match_inside(
-    mask: NDArray[np.uint8], cue: Cue, source: NDArray[np.uint8], reading: Reading, image: NDArray[np.uint8], own: Reading
-) -> Match:
-    """How well the part of a take obeys in which a cue acts. A reference lends all of its picture, structure the same part of it."""
-    part = cut_to(image, mask)
-    if cue.role in REFERENCES:
-        told = match(cue.role, source, reading, part, read_any(part))
-    else:
-        depths = [None if depth is None else cut_to(depth, mask) for depth in (reading.depth, own.depth)]
-        told = match(cue.role, cut_to(source, mask), replace(reading, depth=depths[0]), part, replace(own, depth=depths[1]))
-    return replace(told, meaning=f"{told.meaning}; in the part where the cue acts")
