@@ -17,8 +17,13 @@ from mosskeeper.core.diffusion.make import EXEMPLARS, ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.recipe import Recipe
 
-FULL = Recipe(given="Marrit Fenn, young woman, copper hair in a long braid, in a navy festival coat",
-              words="at the canal market at dusk, holding up a lantern, half figure, calm", width=512, height=640, steps=20)  # fmt: skip
+FULL = Recipe(
+    given="Marrit Fenn, young woman, copper hair in a long braid, in a navy festival coat",
+    words="at the canal market at dusk, holding up a lantern, half figure, calm",
+    width=512,
+    height=640,
+    steps=20,
+)
 
 
 def measure() -> list[Row]:

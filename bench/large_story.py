@@ -32,10 +32,13 @@ def make(session: Session) -> dict[str, str]:
     entry = session.scalars(select(Entry).where(Entry.story_id == story.id).limit(1)).one()
     at = f"/library?story={story.id}"
     return {
-        f"library of {LIBRARY}": at, f"library of {LIBRARY}, by words": f"{at}&words=moss+roof",
-        f"library of {LIBRARY}, by colour": f"{at}&colour=%23b87333", f"library of {LIBRARY}, by likeness": f"{at}&like={entry.picture_sha256}",
-        f"board of {SCENES * OUTFITS} cells": f"/stories/{story.id}", f"sweep of {CELLS} cells": f"/sweeps/{run_id}",
-    }  # fmt: skip
+        f"library of {LIBRARY}": at,
+        f"library of {LIBRARY}, by words": f"{at}&words=moss+roof",
+        f"library of {LIBRARY}, by colour": f"{at}&colour=%23b87333",
+        f"library of {LIBRARY}, by likeness": f"{at}&like={entry.picture_sha256}",
+        f"board of {SCENES * OUTFITS} cells": f"/stories/{story.id}",
+        f"sweep of {CELLS} cells": f"/sweeps/{run_id}",
+    }
 
 
 def _varied(image: NDArray[np.uint8], rng: np.random.Generator) -> NDArray[np.uint8]:
@@ -50,8 +53,18 @@ def _library(session: Session, story_id: int, names: list[str], rng: np.random.G
             np.concatenate([rng.uniform([20, -30, -30], [90, 40, 50], (10, 3)), np.full((10, 1), 0.1)], 1).astype(np.float16).tobytes()
         )
         vector = rng.normal(size=LENGTH)
-        session.add(Entry(picture_sha256=names[n % len(names)], story_id=story_id, kind="upload", name=f"study {n}", words=words, palette=palette,
-                          likeness=(vector / np.linalg.norm(vector)).astype(np.float16).tobytes(), likeness_version=library.version()))  # fmt: skip
+        session.add(
+            Entry(
+                picture_sha256=names[n % len(names)],
+                story_id=story_id,
+                kind="upload",
+                name=f"study {n}",
+                words=words,
+                palette=palette,
+                likeness=(vector / np.linalg.norm(vector)).astype(np.float16).tobytes(),
+                likeness_version=library.version(),
+            )
+        )
     session.flush()
 
 

@@ -22,8 +22,15 @@ from mosskeeper.migrate import upgrade
 from mosskeeper.studio.database import connect
 
 PAGES = {"shelf": "/", "story with its board": "/stories/1", "light table": "/shots/7", "compare by swipe": "/shots/7?compare=swipe"}
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-         "--disable-component-update", "--disable-sync"]  # fmt: skip
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 _LOADS = 9
 _SCROLLED = """async () => {
   const frames = [];

@@ -69,10 +69,13 @@ def test_a_picture_that_nobody_waits_for_any_more_is_stopped(service: str) -> No
 @pytest.mark.parametrize(
     ("name", "sentence"),
     [
-        ("broken", "a lamp fell over"), ("nonsense", "gave the picture no number"), ("half", "cannot be used"),
-        ("wrong-size", "sent 256×240 px in place of 256×256"), ("never", "has not moved for 1 s"),
+        ("broken", "a lamp fell over"),
+        ("nonsense", "gave the picture no number"),
+        ("half", "cannot be used"),
+        ("wrong-size", "sent 256×240 px in place of 256×256"),
+        ("never", "has not moved for 1 s"),
     ],
-)  # fmt: skip
+)
 def test_each_wrong_answer_is_told_in_a_sentence(service: str, name: str, sentence: str) -> None:
     engine = RemoteEngine("far", service, ask(service), silence=1.0)
     temper(service, name)

@@ -9,8 +9,15 @@ from playwright.sync_api import Page, sync_playwright
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 SEED = "905613623"  # the same pictures each time
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-         "--disable-component-update", "--disable-sync"]  # fmt: skip
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 def shelf(page: Page) -> None:

@@ -67,11 +67,20 @@ def figure_facts(shown: Shown, pose: str) -> dict[str, NDArray]:
     classes = [
         OF_FIGURE[n].index(named[n]) if n != "pose" else UNNAMED if pose == OTHER_POSE else OF_FIGURE[n].index(pose) for n in OF_FIGURE
     ]
-    of_head = {**named, "freckles": "yes" if who.freckles else "no", "glasses": "yes" if who.glasses else "no",
-               "facial hair": who.facial_hair, "mark": who.mark, "expression": who.expression, "view": view}  # fmt: skip
+    of_head = {
+        **named,
+        "freckles": "yes" if who.freckles else "no",
+        "glasses": "yes" if who.glasses else "no",
+        "facial hair": who.facial_hair,
+        "mark": who.mark,
+        "expression": who.expression,
+        "view": view,
+    }
     head_classes = [OF_HEAD[n].index(of_head[n]) if n != "view" else HEAD_VIEWS.index(view) for n in OF_HEAD]
-    own = [colours.named(table, name) for table, name in (
-        (colours.SKINS, who.skin), (colours.HAIR_COLOURS, who.hair_colour), (colours.EYE_COLOURS, who.eyes))]  # fmt: skip
+    own = [
+        colours.named(table, name)
+        for table, name in ((colours.SKINS, who.skin), (colours.HAIR_COLOURS, who.hair_colour), (colours.EYE_COLOURS, who.eyes))
+    ]
     turn = (held.profile or held.turn) * who.layout.facing
     return {
         "joints": shown.joints.astype(np.float32),
@@ -177,8 +186,15 @@ def sample(
     for number, (shown, fact, who) in enumerate(zip(drawing.shown, facts, people, strict=True), 1):
         head = head_sample(drawing, shown, number)
         if head is not None:
-            heads.append({**head, "context": context, "person": np.int32(who), "of_picture": row["of_picture"],
-                          **{name: fact[name] for name in ("head_classes", "colours", "face", "held")}})  # fmt: skip
+            heads.append(
+                {
+                    **head,
+                    "context": context,
+                    "person": np.int32(who),
+                    "of_picture": row["of_picture"],
+                    **{name: fact[name] for name in ("head_classes", "colours", "face", "held")},
+                }
+            )
     return row, heads
 
 

@@ -36,15 +36,23 @@ def facts_of(folder: Path, population: Population, without: tuple[str, str] | No
     told = {}
     for kind in ("scene", "head"):
         kept = torch.load(folder / f"{kind}.pt", weights_only=True)
-        told[kind] = {"parameters": sum(p.numel() for p in networks(kind).parameters()), "steps": kept["steps"],
-                      "minutes": round(kept["trained"] / 60, 1)}  # fmt: skip
+        told[kind] = {
+            "parameters": sum(p.numel() for p in networks(kind).parameters()),
+            "steps": kept["steps"],
+            "minutes": round(kept["trained"] / 60, 1),
+        }
     return {
-        "data": {"source": "drawings of the illustrator, see training/people.py", "seed": population.seed, "persons": population.persons,
-                 "drawings": population.persons * population.each, "without": list(without or ())},
+        "data": {
+            "source": "drawings of the illustrator, see training/people.py",
+            "seed": population.seed,
+            "persons": population.persons,
+            "drawings": population.persons * population.each,
+            "without": list(without or ()),
+        },
         "training": told,
         "limits": "Knows the illustrator's drawings, and flat, line and silhouette figures made from them. Photographs and other hands "
-                  "are outside: confidence falls there, and points are to be placed by hand.",
-    }  # fmt: skip
+        "are outside: confidence falls there, and points are to be placed by hand.",
+    }
 
 
 def _write(net: nn.Module, inputs: dict[str, Tensor], outputs: list[str], sized: bool, path: Path) -> None:
@@ -53,8 +61,16 @@ def _write(net: nn.Module, inputs: dict[str, Tensor], outputs: list[str], sized:
         axes["x"] |= {2: "h", 3: "w"}
         for name, k in (("fine", 2), ("coarse", 4), ("features", 4)):
             axes[name] |= {2: f"h{k}", 3: f"w{k}"}
-    torch.onnx.export(net, tuple(inputs.values()), str(path), input_names=list(inputs), output_names=outputs, dynamic_axes=axes,
-                      opset_version=_OPSET, dynamo=False)  # fmt: skip
+    torch.onnx.export(
+        net,
+        tuple(inputs.values()),
+        str(path),
+        input_names=list(inputs),
+        output_names=outputs,
+        dynamic_axes=axes,
+        opset_version=_OPSET,
+        dynamo=False,
+    )
     model = onnx.load(str(path))
     halve(model)
     onnx.save(model, str(path))

@@ -68,8 +68,13 @@ class Fit:
             self.mean, self.trained, self.steps = kept["mean"], kept["trained"], kept["steps"]
 
     def save(self) -> None:
-        state = {"nets": self.nets.state_dict(), "optimiser": self.optimiser.state_dict(), "mean": self.mean,
-                 "trained": self.trained, "steps": self.steps}  # fmt: skip
+        state = {
+            "nets": self.nets.state_dict(),
+            "optimiser": self.optimiser.state_dict(),
+            "mean": self.mean,
+            "trained": self.trained,
+            "steps": self.steps,
+        }
         torch.save(state, self.checkpoint.with_suffix(".new"))
         self.checkpoint.with_suffix(".new").replace(self.checkpoint)
 

@@ -49,8 +49,14 @@ def scene_losses(net: SceneNet, figures: FigureNet, batch: dict[str, Tensor], pa
     depth = batch["depth"].float() / 255
     out["depth"] = 3 * ((fine[:, n] - depth).abs() * known).sum() / known.sum()
     inked = (figure & batch["coloured"][:, None, None])[:, None]
-    out["albedo"] = 2.5 * (functional.smooth_l1_loss(fine[:, n + 1 : n + 4], batch["albedo"].float().permute(0, 3, 1, 2), beta=0.1, reduction="none")
-                           * inked).sum() / (3 * inked.sum() + 1)  # fmt: skip
+    out["albedo"] = (
+        2.5
+        * (
+            functional.smooth_l1_loss(fine[:, n + 1 : n + 4], batch["albedo"].float().permute(0, 3, 1, 2), beta=0.1, reduction="none")
+            * inked
+        ).sum()
+        / (3 * inked.sum() + 1)
+    )
     cloth = torch.stack([(batch["cloth"] & 8) > 0, (batch["cloth"] & 16) > 0], 1).float()
     out["cloth"] = (
         0.5

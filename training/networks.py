@@ -65,9 +65,16 @@ class _Joined(nn.Module):
 
 def _mlp(inputs: int, hidden: int, outputs: int) -> nn.Sequential:
     return nn.Sequential(
-        nn.BatchNorm1d(inputs), nn.Linear(inputs, hidden), nn.BatchNorm1d(hidden), nn.ReLU(True), nn.Dropout(0.1),
-        nn.Linear(hidden, hidden), nn.BatchNorm1d(hidden), nn.ReLU(True), nn.Linear(hidden, outputs),
-    )  # fmt: skip
+        nn.BatchNorm1d(inputs),
+        nn.Linear(inputs, hidden),
+        nn.BatchNorm1d(hidden),
+        nn.ReLU(True),
+        nn.Dropout(0.1),
+        nn.Linear(hidden, hidden),
+        nn.BatchNorm1d(hidden),
+        nn.ReLU(True),
+        nn.Linear(hidden, outputs),
+    )
 
 
 def _means(x: Tensor) -> Tensor:
@@ -184,9 +191,15 @@ class HeadNet(nn.Module):
         self.places = nn.Conv2d(56, _PLACES, 1)
         inputs = 2 * 136 + 192 + 3 * LANDMARK_COUNT + _PLACES * (24 + 3) + CONTEXT
         self.body = nn.Sequential(
-            nn.BatchNorm1d(inputs), nn.Linear(inputs, 320), nn.BatchNorm1d(320), nn.ReLU(True), nn.Dropout(0.1),
-            nn.Linear(320, 288), nn.BatchNorm1d(288), nn.ReLU(True),
-        )  # fmt: skip
+            nn.BatchNorm1d(inputs),
+            nn.Linear(inputs, 320),
+            nn.BatchNorm1d(320),
+            nn.ReLU(True),
+            nn.Dropout(0.1),
+            nn.Linear(320, 288),
+            nn.BatchNorm1d(288),
+            nn.ReLU(True),
+        )
         seen, classes, colours, _, held, identity = self.sizes
         self.out = nn.Linear(288, seen + classes + colours + held)
         self.geometry = _mlp(2 * LANDMARK_COUNT + seen + classes + held, 256, FACE)

@@ -130,11 +130,21 @@ def scene(corpus: Corpus, index: int, size: tuple[int, int], rng: Rng | None) ->
     keep = np.flatnonzero(masks.sum((1, 2)) >= 8)
     lab = rgb_to_lab(albedo.astype(np.float32) / 255) / np.float32(LAB)
     return {
-        "x": (x * 255).astype(np.uint8), "parts": parts, "depth": depth, "albedo": lab.astype(np.float16),
-        "cloth": (packed & (FIRST_COLOUR | SECOND_COLOUR)), "figures": quarter, "coloured": coloured, "of_picture": of_picture,
-        "joints": joints[keep], "state": np.where(inside, np.where(visible, 2, 1), 0)[keep], "heads": heads[keep], "numbers": keep + 1,
-        "masks": masks[keep], "classes": np.asarray(shard["classes"][i], np.int64)[:count][keep]
-    }  # fmt: skip
+        "x": (x * 255).astype(np.uint8),
+        "parts": parts,
+        "depth": depth,
+        "albedo": lab.astype(np.float16),
+        "cloth": (packed & (FIRST_COLOUR | SECOND_COLOUR)),
+        "figures": quarter,
+        "coloured": coloured,
+        "of_picture": of_picture,
+        "joints": joints[keep],
+        "state": np.where(inside, np.where(visible, 2, 1), 0)[keep],
+        "heads": heads[keep],
+        "numbers": keep + 1,
+        "masks": masks[keep],
+        "classes": np.asarray(shard["classes"][i], np.int64)[:count][keep],
+    }
 
 
 def _disturbed(
@@ -209,11 +219,18 @@ def head(corpus: Corpus, index: int, rng: Rng | None) -> dict[str, Any]:
     state = np.where(((marks >= 0) & (marks < SIDE)).all(1), state, 0)
     lab = rgb_to_lab(np.asarray(shard["head_colours"][i], np.float32)[:3])
     return {
-        "x": (x * 255).astype(np.uint8), "context": np.asarray(shard["head_context"][i], np.float32), "marks": marks / SIDE, "state": state,
-        "classes": classes, "colours": (lab - LAB_MIDDLE) / np.float32(LAB_SPREAD), "coloured": coloured,
-        "face": (np.asarray(shard["head_face"][i], np.float32) - FACE_MIDDLE) / FACE_SPREAD, "held": held,
-        "person": np.int64(shard["head_person"][i]), "size": np.float32(shard["head_size"][i]),
-    }  # fmt: skip
+        "x": (x * 255).astype(np.uint8),
+        "context": np.asarray(shard["head_context"][i], np.float32),
+        "marks": marks / SIDE,
+        "state": state,
+        "classes": classes,
+        "colours": (lab - LAB_MIDDLE) / np.float32(LAB_SPREAD),
+        "coloured": coloured,
+        "face": (np.asarray(shard["head_face"][i], np.float32) - FACE_MIDDLE) / FACE_SPREAD,
+        "held": held,
+        "person": np.int64(shard["head_person"][i]),
+        "size": np.float32(shard["head_size"][i]),
+    }
 
 
 def head_batch(corpus: Corpus, indices: list[int], rng: Rng | None) -> Batch:

@@ -121,10 +121,16 @@ def _red(recipe: Recipe, seed: int, pictures: dict[str, np.ndarray]) -> tuple[fl
 
 def _two_people(seed: int, pictures: dict[str, np.ndarray]) -> float:
     recipe = Recipe(
-        words="in the fern house at noon", width=SIZE[0], height=SIZE[1], steps=12, guidance=8,
-        regions=[Region(mask=sha(20), words="a woman with copper hair in a braid, in a navy knitted jumper"),
-                 Region(mask=sha(21), words="a man with black cropped hair, in a mustard tunic")],
-    )  # fmt: skip
+        words="in the fern house at noon",
+        width=SIZE[0],
+        height=SIZE[1],
+        steps=12,
+        guidance=8,
+        regions=[
+            Region(mask=sha(20), words="a woman with copper hair in a braid, in a navy knitted jumper"),
+            Region(mask=sha(21), words="a man with black cropped hair, in a mustard tunic"),
+        ],
+    )
     take = make_take(recipe, seed, pictures)
     drawing, _ = drawn(take)
     right = []

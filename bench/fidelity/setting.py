@@ -25,10 +25,25 @@ OTHERS = (  # what references and controls are taken from
 )
 # Attributes of the words' vocabulary and the field of a description that holds each.
 FIELDS = {
-    "subject": "subject", "build": "build", "skin": "skin", "hair": "hair", "hair colour": "hair_colour", "eyes": "eyes", "expression": "expression",
-    "outfit": "outfit", "pattern": "pattern", "headwear": "headwear", "prop": "prop", "facial hair": "facial_hair", "mark": "mark",
-    "companion": "companion", "place": "place", "time": "time", "weather": "weather", "light": "light",
-}  # fmt: skip
+    "subject": "subject",
+    "build": "build",
+    "skin": "skin",
+    "hair": "hair",
+    "hair colour": "hair_colour",
+    "eyes": "eyes",
+    "expression": "expression",
+    "outfit": "outfit",
+    "pattern": "pattern",
+    "headwear": "headwear",
+    "prop": "prop",
+    "facial hair": "facial_hair",
+    "mark": "mark",
+    "companion": "companion",
+    "place": "place",
+    "time": "time",
+    "weather": "weather",
+    "light": "light",
+}
 DRESS = (Part.TOP, Part.SLEEVE, Part.BOTTOM, Part.OUTER)
 
 
@@ -54,9 +69,13 @@ def reading(n: int, confidence: float = 1.0) -> Reading:
     attributes = {a: {str(getattr(d, field)): confidence} for a, field in FIELDS.items()}
     attributes |= {name: {"yes" if getattr(d, name) else "no": confidence} for name in ("freckles", "glasses")}
     return Reading(
-        read_palette(take.image), attributes, d.face, {"colour": d.colour_a, "trim": d.colour_b}, drawing.joints / drawing.labels.shape[::-1],
+        read_palette(take.image),
+        attributes,
+        d.face,
+        {"colour": d.colour_a, "trim": d.colour_b},
+        drawing.joints / drawing.labels.shape[::-1],
         drawing.depth,
-    )  # fmt: skip
+    )
 
 
 def with_cues(*cues: Cue, base: Recipe = BASE, **changes: object) -> Recipe:

@@ -14,13 +14,27 @@ from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.recipe import Cue, Recipe
 
 _NAMED = (
-    ("a woman with copper hair in a braid, in a navy festival coat at the canal market at noon, holding a lantern",
-     {"hair_colour": "copper", "hair": "braid", "outfit": "festival coat", "place": "canal market", "prop": "lantern"}),
-    ("an old man with a beard and a hat on the lamp quay at dusk in the rain, laughing",
-     {"subject": "old man", "facial_hair": "beard", "headwear": "hat", "place": "lamp quay", "time": "dusk", "weather": "rain", "expression": "laughing"}),
-    ("a girl with two braids in a garden dress in the kitchen at night, with a cat",
-     {"subject": "girl", "hair": "two braids", "outfit": "garden dress", "place": "kitchen", "time": "night", "companion": "cat"}),
-)  # fmt: skip
+    (
+        "a woman with copper hair in a braid, in a navy festival coat at the canal market at noon, holding a lantern",
+        {"hair_colour": "copper", "hair": "braid", "outfit": "festival coat", "place": "canal market", "prop": "lantern"},
+    ),
+    (
+        "an old man with a beard and a hat on the lamp quay at dusk in the rain, laughing",
+        {
+            "subject": "old man",
+            "facial_hair": "beard",
+            "headwear": "hat",
+            "place": "lamp quay",
+            "time": "dusk",
+            "weather": "rain",
+            "expression": "laughing",
+        },
+    ),
+    (
+        "a girl with two braids in a garden dress in the kitchen at night, with a cat",
+        {"subject": "girl", "hair": "two braids", "outfit": "garden dress", "place": "kitchen", "time": "night", "companion": "cat"},
+    ),
+)
 _ATTRIBUTE = {"hair_colour": "hair colour", "facial_hair": "facial hair"}
 
 
@@ -34,9 +48,15 @@ def guidance(seeds: int) -> list[Row]:
         if g == 7:
             same = float(np.mean([np.array_equal(take.image, drawn(take)[0].image) for _, take in takes]))
             rows.append(row("pictures that show their description byte for byte", same, "share", ">= 1"))
-    prior = float(np.mean([
-        Beliefs(_recipe(words, 0)).probabilities(_ATTRIBUTE.get(name, name))[value] for words, asked in _NAMED for name, value in asked.items()
-    ]))  # fmt: skip
+    prior = float(
+        np.mean(
+            [
+                Beliefs(_recipe(words, 0)).probabilities(_ATTRIBUTE.get(name, name))[value]
+                for words, asked in _NAMED
+                for name, value in asked.items()
+            ]
+        )
+    )
     noise = 2.5 * float(np.sqrt(prior * (1 - prior) / (seeds * len(_NAMED) * 6)))
     rows.append(row("named attributes at guidance 0, less their prior", abs(shares[0] - prior), "share", f"<= {max(noise, 0.03):.3f}"))
     rows.append(row("named attributes at guidance 3", shares[3], "share"))

@@ -16,8 +16,12 @@ from mosskeeper.core.illustrator.vocabulary.poses import POSES
 
 Image = NDArray[np.uint8]
 _SIZE = (512, 640)
-_LIMBS = (("right shoulder", "right elbow", "right wrist"), ("left shoulder", "left elbow", "left wrist"),
-          ("right hip", "right knee", "right ankle"), ("left hip", "left knee", "left ankle"))  # fmt: skip
+_LIMBS = (
+    ("right shoulder", "right elbow", "right wrist"),
+    ("left shoulder", "left elbow", "left wrist"),
+    ("right hip", "right knee", "right ankle"),
+    ("left hip", "left knee", "left ankle"),
+)
 
 
 @dataclass(frozen=True)

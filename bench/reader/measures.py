@@ -143,8 +143,11 @@ def _figure(known: Known, shown: Shown, pose: str, read: FigureRead, size: tuple
     if read.landmarks is None:
         return
     _landmarks(shown, read, size, known, into)
-    truth = {"skin": colours.named(colours.SKINS, who.skin), "hair colour": colours.named(colours.HAIR_COLOURS, who.hair_colour),
-             "eyes": colours.named(colours.EYE_COLOURS, who.eyes)}  # fmt: skip
+    truth = {
+        "skin": colours.named(colours.SKINS, who.skin),
+        "hair colour": colours.named(colours.HAIR_COLOURS, who.hair_colour),
+        "eyes": colours.named(colours.EYE_COLOURS, who.eyes),
+    }
     cloth = {"colour": who.colour_a, "trim": who.colour_b}
     for name, rgb in {**truth, **({} if close else cloth)}.items():
         if name in read.colours:

@@ -19,9 +19,15 @@ def main() -> int:
     logging.getLogger("alembic").setLevel(logging.WARNING)
     logging.getLogger("procrastinate").setLevel(logging.WARNING)
     run = {
-        "demo": _demo, "serve": _serve, "worker": _worker, "web": _web, "draw": _draw, "sheets": _sheets, "reset-demo": _reset_demo,
+        "demo": _demo,
+        "serve": _serve,
+        "worker": _worker,
+        "web": _web,
+        "draw": _draw,
+        "sheets": _sheets,
+        "reset-demo": _reset_demo,
         "remote-stand-in": _stand_in,
-    }[arguments.command]  # fmt: skip
+    }[arguments.command]
     return run(arguments)
 
 

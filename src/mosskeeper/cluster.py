@@ -131,9 +131,17 @@ class Cluster:
         env |= {"LC_ALL": "C.UTF-8", "HOME": str(self.root)}
         identity = {"user": self._owner.pw_uid, "group": self._owner.pw_gid, "extra_groups": []} if self._owner else {}
         return subprocess.run(
-            [str(binaries() / command), *map(str, arguments)], cwd=self.root, env=env, text=True, umask=0o077,
-            stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, check=False, **identity,
-        )  # type: ignore[call-overload,no-any-return]  # fmt: skip
+            [str(binaries() / command), *map(str, arguments)],
+            cwd=self.root,
+            env=env,
+            text=True,
+            umask=0o077,
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            check=False,
+            **identity,
+        )  # type: ignore[call-overload,no-any-return]
 
     def _tail(self) -> str:
         with contextlib.suppress(OSError):

@@ -39,10 +39,18 @@ TEMPERS = {
 }
 _KEPT = 50  # pictures
 TOLD = Told(
-    contract=1, title="Remote stand-in", about="A simulated service: it draws with the built-in sketcher, elsewhere. No large model.",
-    roles=["look", "face", "palette", "pose"], samplers=["euler"], styles=list(SKETCHER.styles), sides=(256, 1024), side_multiple=16, max_weight=1.0,
-    max_cues=4, deterministic=True,
-)  # fmt: skip
+    contract=1,
+    title="Remote stand-in",
+    about="A simulated service: it draws with the built-in sketcher, elsewhere. No large model.",
+    roles=["look", "face", "palette", "pose"],
+    samplers=["euler"],
+    styles=list(SKETCHER.styles),
+    sides=(256, 1024),
+    side_multiple=16,
+    max_weight=1.0,
+    max_cues=4,
+    deterministic=True,
+)
 
 
 class Asked(BaseModel):

@@ -104,8 +104,14 @@ def people() -> Iterator[Description]:
 
 def identities() -> Iterator[Description]:
     """Strangers, each in several moods, views, lights and finishes."""
-    ways = ({}, {"expression": "laughing"}, {"expression": "angry", "view": "three-quarter"}, {"view": "profile"},
-            {"gaze": "up", "light": "moonlight"}, {"view": "three-quarter", "finish": ("woodcut print",)})  # fmt: skip
+    ways = (
+        {},
+        {"expression": "laughing"},
+        {"expression": "angry", "view": "three-quarter"},
+        {"view": "profile"},
+        {"gaze": "up", "light": "moonlight"},
+        {"view": "three-quarter", "finish": ("woodcut print",)},
+    )
     for i in range(8):
         stranger = _stranger(i)
         for way in ways:

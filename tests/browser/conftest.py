@@ -14,8 +14,15 @@ from mosskeeper.studio.database import connect, sessions
 from mosskeeper.studio.models import Shot
 from tests.conftest import Processes, fresh_database, lay_out
 
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-         "--disable-component-update", "--disable-sync"]  # fmt: skip
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 expect.set_options(timeout=40_000)
 
 

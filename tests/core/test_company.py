@@ -121,8 +121,13 @@ def test_part_map_has_at_least_24_parts_and_all_of_them_occur() -> None:
     for place, subject, more in itertools.product(("fern house", "lamp quay", "tide flats"), ("woman", "old man"), (0, 1)):
         extra = {"worn": ("necklace",), "prop": "lantern", "companion": "fox", "headwear": "cap"} if more else {"outfit": "festival coat"}
         pose = "sitting" if more else "waving"
-        description = Description(place=place, subject=subject, facial_hair="beard" if "man" in subject and "wo" not in subject else "none",
-                                  layout=Layout(pose, "full"), **extra)  # type: ignore[arg-type] # fmt: skip
+        description = Description(
+            place=place,
+            subject=subject,
+            facial_hair="beard" if "man" in subject and "wo" not in subject else "none",
+            layout=Layout(pose, "full"),
+            **extra,
+        )  # type: ignore[arg-type]
         seen |= set(np.unique(draw(description, (256, 320)).labels).tolist())
     nightshirt = draw(Description(outfit="nightshirt", hair="shaved", layout=Layout("running", "full")), (256, 320)).labels
     seen |= set(np.unique(nightshirt).tolist())

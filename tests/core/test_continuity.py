@@ -24,16 +24,34 @@ SIZE = (320, 400)
 ONE = Description(
     hair="braid", hair_colour="copper", skin="peach", eyes="green", freckles=True, layout=Layout(framing="bust", view="front")
 )
-OTHER = Description(subject="old man", hair="receding", hair_colour="white", skin="ebony", eyes="umber", glasses=True,
-                    face=Face(width=1.12, eye_spacing=0.9), layout=Layout(framing="bust", view="front"))  # fmt: skip
+OTHER = Description(
+    subject="old man",
+    hair="receding",
+    hair_colour="white",
+    skin="ebony",
+    eyes="umber",
+    glasses=True,
+    face=Face(width=1.12, eye_spacing=0.9),
+    layout=Layout(framing="bust", view="front"),
+)
 
 
 def figure(**changes: object) -> FigureRead:
     """A figure as a reader might tell of it."""
     identity = np.eye(64, dtype=np.float32)[0]
-    made = FigureRead(0.9, (0, 0, 1, 1), (0.5, 0.3, 0.3), np.full((18, 2), 0.5), np.ones(18, np.float32), np.ones((4, 4), bool),
-                      {"hair": {"bob": 1.0}, "freckles": {"no": 1.0}}, {"skin": (0.8, 0.6, 0.5), "hair colour": (0.4, 0.2, 0.1), "eyes": (0.3, 0.5, 0.3)},
-                      face=Face(), identity=identity, face_sure=0.9)  # fmt: skip
+    made = FigureRead(
+        0.9,
+        (0, 0, 1, 1),
+        (0.5, 0.3, 0.3),
+        np.full((18, 2), 0.5),
+        np.ones(18, np.float32),
+        np.ones((4, 4), bool),
+        {"hair": {"bob": 1.0}, "freckles": {"no": 1.0}},
+        {"skin": (0.8, 0.6, 0.5), "hair colour": (0.4, 0.2, 0.1), "eyes": (0.3, 0.5, 0.3)},
+        face=Face(),
+        identity=identity,
+        face_sure=0.9,
+    )
     return replace(made, **changes)
 
 
@@ -56,8 +74,10 @@ def test_the_nearest_anchor_counts() -> None:
     assert drift(figure(), [far]).distance > drift(figure(), [figure()]).distance  # type: ignore[union-attr]
 
 
-@pytest.mark.parametrize("subject, anchors", [(None, [figure()]), (figure(), []), (figure(), [None]), (figure(face_sure=0.1), [figure()]),
-                                              (figure(identity=None), [figure()])])  # fmt: skip
+@pytest.mark.parametrize(
+    "subject, anchors",
+    [(None, [figure()]), (figure(), []), (figure(), [None]), (figure(face_sure=0.1), [figure()]), (figure(identity=None), [figure()])],
+)
 def test_drift_is_unknown_where_no_face_was_read(subject: FigureRead | None, anchors: list[FigureRead | None]) -> None:
     assert drift(subject, anchors) is None
 

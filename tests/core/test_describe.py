@@ -7,10 +7,20 @@ from mosskeeper.core.words.describe import describe, phrase
 from mosskeeper.core.words.understand import understand
 
 SEEN = {
-    "subject": {"old woman": 0.9, "woman": 0.1}, "hair": {"bun": 0.8}, "hair colour": {"silver": 0.9}, "eyes": {"umber": 0.8},
-    "glasses": {"yes": 0.9}, "outfit": {"night cloak": 0.9}, "colour": {"plum": 0.8}, "trim": {"teal": 0.7}, "prop": {"lantern": 0.9},
-    "place": {"library stair": 0.9}, "time": {"night": 1.0}, "finish": {"gouache": 0.9}, "weather": {"rain": 0.3, "clear": 0.3},
-}  # fmt: skip
+    "subject": {"old woman": 0.9, "woman": 0.1},
+    "hair": {"bun": 0.8},
+    "hair colour": {"silver": 0.9},
+    "eyes": {"umber": 0.8},
+    "glasses": {"yes": 0.9},
+    "outfit": {"night cloak": 0.9},
+    "colour": {"plum": 0.8},
+    "trim": {"teal": 0.7},
+    "prop": {"lantern": 0.9},
+    "place": {"library stair": 0.9},
+    "time": {"night": 1.0},
+    "finish": {"gouache": 0.9},
+    "weather": {"rain": 0.3, "clear": 0.3},
+}
 _SAID_ALONE = [a for a in ATTRIBUTES if a not in ("turned", "hand", "side", "colour", "trim", "gaze", "angle")]
 _UNSAID = ("none", "no", "nobody", "nothing", "free", "level", "plain", "plain light", "average", "clear", "centre")
 

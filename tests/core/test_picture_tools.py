@@ -37,10 +37,16 @@ def test_a_difference_lies_where_the_pictures_differ_and_is_darker_the_farther()
     assert delta_e_map(RED, np.full((64, 64, 3), (200, 30, 30), np.uint8)).max() < 1  # of another size
 
 
-@pytest.mark.parametrize(("name", "inside", "outside"), [
-    ("left", (0.5, 0.2), (0.5, 0.8)), ("right", (0.5, 0.8), (0.5, 0.2)), ("above", (0.2, 0.5), (0.8, 0.5)), ("below", (0.8, 0.5), (0.2, 0.5)),
-    ("middle", (0.5, 0.5), (0.1, 0.1)),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("name", "inside", "outside"),
+    [
+        ("left", (0.5, 0.2), (0.5, 0.8)),
+        ("right", (0.5, 0.8), (0.5, 0.2)),
+        ("above", (0.2, 0.5), (0.8, 0.5)),
+        ("below", (0.8, 0.5), (0.2, 0.5)),
+        ("middle", (0.5, 0.5), (0.1, 0.1)),
+    ],
+)
 def test_an_area_is_white_inside_black_outside_and_fades_between(
     name: str, inside: tuple[float, float], outside: tuple[float, float]
 ) -> None:

@@ -86,8 +86,10 @@ def test_two_figures_are_read_each_on_its_own() -> None:
         outfit="night cloak",
         layout=Layout(framing="full", shift=0.19),
     )
-    both = described(MARRIT.__class__(**{**{n: getattr(MARRIT, n) for n in Person.__dataclass_fields__}, "layout": Layout(framing="full", shift=-0.19)}),
-                     others=(other,))  # fmt: skip
+    both = described(
+        MARRIT.__class__(**{**{n: getattr(MARRIT, n) for n in Person.__dataclass_fields__}, "layout": Layout(framing="full", shift=-0.19)}),
+        others=(other,),
+    )
     drawing = draw(both, (640, 512))
     reading = read(drawing.image)
     heads = [f.head for f in reading.figures if f.head is not None and f.sure > SURE]

@@ -13,8 +13,11 @@ from mosskeeper.core.recipe import MAX_SEED, Cue, Recipe, Region, Source, Variat
 SHA = "a" * 64
 cues = st.builds(
     lambda w, a, b, on: Cue(picture=SHA, weight=w, start=min(a, b), end=max(a, b) + 1, on=on),
-    st.floats(0, 1.5), st.integers(0, 99), st.integers(0, 99), st.booleans(),
-)  # fmt: skip
+    st.floats(0, 1.5),
+    st.integers(0, 99),
+    st.integers(0, 99),
+    st.booleans(),
+)
 recipes = st.builds(
     Recipe,
     words=st.text(max_size=60),
@@ -124,11 +127,16 @@ def test_what_changed_in_regions_source_and_variation_is_told() -> None:
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        ({"on": False}, "off"), ({"solo": True}, "solo"), ({"weight": 0.8}, "0.8"), ({"end": 60.0}, "0–60 %"), ({"role": "pose"}, "pose"),
-        ({"area": hashlib.sha256(encode_png(area_mask("left"))).hexdigest()}, "in area left"), ({"area": "b" * 64}, "in area bbbbbbbb"),
+        ({"on": False}, "off"),
+        ({"solo": True}, "solo"),
+        ({"weight": 0.8}, "0.8"),
+        ({"end": 60.0}, "0–60 %"),
+        ({"role": "pose"}, "pose"),
+        ({"area": hashlib.sha256(encode_png(area_mask("left"))).hexdigest()}, "in area left"),
+        ({"area": "b" * 64}, "in area bbbbbbbb"),
         ({"role": "pose", "skeleton": [(0.5, 0.5)] * 18}, "points placed by hand"),
     ],
-)  # fmt: skip
+)
 def test_every_change_of_a_cue_is_told(change: dict[str, object], said: str) -> None:
     cue = Cue(picture="a" * 64, name="study")
     ((label, old, new),) = differences(Recipe(cues=[cue]), Recipe(cues=[cue.model_copy(update=change)]))

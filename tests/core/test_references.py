@@ -170,18 +170,33 @@ def test_a_reference_confined_to_everything_acts_like_one_without_an_area() -> N
     assert np.abs(free.image.astype(int) - confined.image).mean() < 1
 
 
-@pytest.mark.parametrize(("role", "takes", "leaves"), [
-    ("place", ("place", "light"), ("eyes", "outfit", "face")), ("outfit", ("outfit", "worn", "colour_a"), ("eyes", "place", "hair")),
-    ("face", ("eyes", "face"), ("outfit", "place")), ("look", ("eyes", "outfit", "place", "hair_colour"), ("subject", "finish", "layout")),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("role", "takes", "leaves"),
+    [
+        ("place", ("place", "light"), ("eyes", "outfit", "face")),
+        ("outfit", ("outfit", "worn", "colour_a"), ("eyes", "place", "hair")),
+        ("face", ("eyes", "face"), ("outfit", "place")),
+        ("look", ("eyes", "outfit", "place", "hair_colour"), ("subject", "finish", "layout")),
+    ],
+)
 def test_in_its_area_a_reference_changes_only_what_its_role_lends(role: str, takes: tuple[str, ...], leaves: tuple[str, ...]) -> None:
     own = Recipe(cues=[Cue(picture=A, role=role, area=C)])
     (patch,) = read_areas(own, {C: area_mask("left")})
     rng = np.random.default_rng(1)
     here = Description(
-        eyes="brown", outfit="apron", face=Face.sampled(rng), place="kitchen", light="candles", worn=("scarf",), colour_a=(0, 0, 1),
-        hair="bun", hair_colour="black", subject="man", finish=("chalk",), layout=Layout("dancing"),
-    )  # fmt: skip
+        eyes="brown",
+        outfit="apron",
+        face=Face.sampled(rng),
+        place="kitchen",
+        light="candles",
+        worn=("scarf",),
+        colour_a=(0, 0, 1),
+        hair="bun",
+        hair_colour="black",
+        subject="man",
+        finish=("chalk",),
+        layout=Layout("dancing"),
+    )
     drawn = patch.described(Description(), here)
     assert all(getattr(drawn, name) == getattr(here, name) for name in takes)
     assert all(getattr(drawn, name) == getattr(Description(), name) for name in leaves)

@@ -28,11 +28,15 @@ def test_a_cell_changes_its_dials_and_nothing_else() -> None:
 @pytest.mark.parametrize(
     ("name", "value", "read"),
     [
-        ("steps", 12.0, lambda r: r.steps == 12), ("seed", 4.0, lambda r: r.seed == 4), ("style", "chalk", lambda r: r.styles == ["chalk"]),
-        ("style", "", lambda r: r.styles == []), ("engine", "fine", lambda r: r.engine == "fine"), ("cue-0-end", 60.0, lambda r: r.cues[0].end == 60),
+        ("steps", 12.0, lambda r: r.steps == 12),
+        ("seed", 4.0, lambda r: r.seed == 4),
+        ("style", "chalk", lambda r: r.styles == ["chalk"]),
+        ("style", "", lambda r: r.styles == []),
+        ("engine", "fine", lambda r: r.engine == "fine"),
+        ("cue-0-end", 60.0, lambda r: r.cues[0].end == 60),
         ("strength", 0.25, lambda r: r.source.strength == 0.25),
     ],
-)  # fmt: skip
+)
 def test_each_dial_turns_what_it_says(name: str, value: float | str, read: object) -> None:
     recipe = RECIPE.model_copy(update={"source": Source(picture="b" * 64)})
     assert read(recipe_at(recipe, [Dial(name=name, values=(value,))], 0))  # type: ignore[operator]
@@ -52,13 +56,19 @@ def test_a_range_is_spread_evenly_and_whole_where_it_must_be() -> None:
     [
         ([], "one dial, or two"),
         ([Dial(name="guidance", values=(1.0, 2.0))] * 2, "Both dials are the same"),
-        ([Dial(name="guidance", values=tuple(float(v) for v in range(20))), Dial(name="seed", values=tuple(float(v) for v in range(20)))], "at most 100"),
+        (
+            [
+                Dial(name="guidance", values=tuple(float(v) for v in range(20))),
+                Dial(name="seed", values=tuple(float(v) for v in range(20))),
+            ],
+            "at most 100",
+        ),
         ([Dial(name="cue-0-end", values=(5.0, 20.0))], "the span must end after it starts"),
         ([Dial(name="guidance", values=(1.0, 99.0))], "Guidance must be at most 20"),
         ([Dial(name="cue-3-weight", values=(0.1, 0.2))], "no such dial"),
         ([Dial(name="strength", values=(0.1, 0.2))], "no such dial"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_swept_is_told(dials: list[Dial], sentence: str) -> None:
     with pytest.raises(ArtistError, match=sentence):
         check(RECIPE, dials)

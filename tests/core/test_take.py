@@ -69,9 +69,7 @@ def test_a_heavier_reference_brings_the_take_closer_to_it_without_jumps(seed: in
 
 
 def test_a_cue_that_acts_in_one_half_pulls_less_than_one_that_acts_throughout(reference: np.ndarray) -> None:
-    none, early, late, whole = (
-        distance(r, reference) for r in (BASE, with_cue(0.9, 0, 50), with_cue(0.9, 50, 100), with_cue(0.9))
-    )  # fmt: skip
+    none, early, late, whole = (distance(r, reference) for r in (BASE, with_cue(0.9, 0, 50), with_cue(0.9, 50, 100), with_cue(0.9)))
     assert whole < early < none
     assert whole < late < none
 

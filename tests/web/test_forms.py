@@ -54,9 +54,12 @@ def test_given_words_have_no_field_and_stay() -> None:
 
 
 def test_what_a_cue_has_beyond_its_fields_stays() -> None:
-    own = Recipe(cues=[
-        Cue(role="pose", skeleton=[(0.5, 0.5)] * 17 + [None], weight=0.7), Cue(role="edges", picture=SHA, area="c" * 64, weight=0.4),
-    ])  # fmt: skip
+    own = Recipe(
+        cues=[
+            Cue(role="pose", skeleton=[(0.5, 0.5)] * 17 + [None], weight=0.7),
+            Cue(role="edges", picture=SHA, area="c" * 64, weight=0.4),
+        ]
+    )
     read, problems = recipe_from_form(form_of(own), own)
     assert problems == {}
     assert read is not None

@@ -36,9 +36,20 @@ def shot(make_session: sessionmaker[Session]) -> Shot:
 def fields(**changes: object) -> dict[str, object]:
     """What the form of the light table sends."""
     return {
-        "revision": 1, "words": SMALL.words, "negative": "", "width": 256, "height": 320, "steps": 6, "sampler": "euler",
-        "guidance": "7", "seed": "5", "count": 2, "engine": "built-in", "has-styles": "yes", "has-cues": "yes",
-    } | changes  # fmt: skip
+        "revision": 1,
+        "words": SMALL.words,
+        "negative": "",
+        "width": 256,
+        "height": 320,
+        "steps": 6,
+        "sampler": "euler",
+        "guidance": "7",
+        "seed": "5",
+        "count": 2,
+        "engine": "built-in",
+        "has-styles": "yes",
+        "has-cues": "yes",
+    } | changes
 
 
 def take_ids(client: httpx.Client, shot: Shot) -> list[int]:

@@ -53,9 +53,21 @@ def fields(client: httpx.Client, shot: Shot, **changes: object) -> dict[str, obj
     revision = re.search(r'name="revision" value="(\d+)"', client.get(f"/shots/{shot.id}").text)
     assert revision
     return {
-        "revision": revision[1], "words": SMALL.words, "negative": "", "width": 256, "height": 320, "steps": 6, "sampler": "euler", "guidance": "7",
-        "seed": "5", "count": 2, "engine": "built-in", "has-styles": "yes", "has-cues": "yes", "has-emphasis": "yes",
-    } | changes  # fmt: skip
+        "revision": revision[1],
+        "words": SMALL.words,
+        "negative": "",
+        "width": 256,
+        "height": 320,
+        "steps": 6,
+        "sampler": "euler",
+        "guidance": "7",
+        "seed": "5",
+        "count": 2,
+        "engine": "built-in",
+        "has-styles": "yes",
+        "has-cues": "yes",
+        "has-emphasis": "yes",
+    } | changes
 
 
 def test_emphasis_and_balance_are_saved_and_shown(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:

@@ -31,12 +31,14 @@ BEGINNINGS = {
     "outfit": Beginning(0.7, 0, 90, "Draws the clothes and their colours, not who wears them."),
     "place": Beginning(0.6, 0, 60, "Draws place, time of day, weather and light. It ends at 60 %, so that details stay with the words."),
     "palette": Beginning(0.6, 0, 100, "Moves the colours towards those of the picture, skin protected."),
-    "pose": Beginning(0.9, 0, 60, "Puts the joints where they are in the picture. Poses are settled early: what acts after 60 % only stiffens."),
+    "pose": Beginning(
+        0.9, 0, 60, "Puts the joints where they are in the picture. Poses are settled early: what acts after 60 % only stiffens."
+    ),
     "edges": Beginning(0.6, 0, 60, "Follows the contours of the picture."),
     "tone": Beginning(0.5, 0, 50, "Follows light and dark of the picture."),
     "depth": Beginning(0.6, 0, 50, "Follows what is near and far in the picture."),
     "sketch": Beginning(0.7, 0, 50, "Follows rough shapes and their colours."),
-}  # fmt: skip
+}
 
 CONFINABLE = tuple(role for role in BEGINNINGS if role != "pose")  # roles that can act in a part of the picture alone
 _HEAVY = 0.85

@@ -141,14 +141,42 @@ class Recipe(_Document):
 
 
 LABELS = {
-    "words": "Words", "negative": "Without", "given": "Given words", "width": "Width", "height": "Height",
-    "steps": "Steps", "sampler": "Sampler", "guidance": "Guidance", "seed": "Seed", "count": "Takes",
-    "styles": "Styles", "cues": "Cues", "emphasis": "Emphasis", "engine": "Engine", "weight": "Weight", "start": "Span start",
-    "end": "Span end", "picture": "Picture", "name": "Name", "role": "Role", "on": "On", "solo": "Solo", "version": "Version",
-    "schedule": "Schedule", "eta": "Fresh noise", "balance": "Balance", "regions": "Regions", "source": "Source picture",
-    "variation": "Variation", "mask": "Mask", "strength": "Strength", "feather": "Feather", "area": "Area", "skeleton": "Skeleton",
+    "words": "Words",
+    "negative": "Without",
+    "given": "Given words",
+    "width": "Width",
+    "height": "Height",
+    "steps": "Steps",
+    "sampler": "Sampler",
+    "guidance": "Guidance",
+    "seed": "Seed",
+    "count": "Takes",
+    "styles": "Styles",
+    "cues": "Cues",
+    "emphasis": "Emphasis",
+    "engine": "Engine",
+    "weight": "Weight",
+    "start": "Span start",
+    "end": "Span end",
+    "picture": "Picture",
+    "name": "Name",
+    "role": "Role",
+    "on": "On",
+    "solo": "Solo",
+    "version": "Version",
+    "schedule": "Schedule",
+    "eta": "Fresh noise",
+    "balance": "Balance",
+    "regions": "Regions",
+    "source": "Source picture",
+    "variation": "Variation",
+    "mask": "Mask",
+    "strength": "Strength",
+    "feather": "Feather",
+    "area": "Area",
+    "skeleton": "Skeleton",
     "amount": "Amount",
-}  # fmt: skip
+}
 
 
 def read_recipe(document: str | bytes | dict[str, Any]) -> Recipe:
@@ -170,8 +198,9 @@ def read_recipe(document: str | bytes | dict[str, Any]) -> Recipe:
     if isinstance(version, int) and version > VERSION:
         raise BadRecipe(
             f"This recipe was written by a newer version of Moss Keeper (recipe version {version}; this one reads "
-            f"up to {VERSION}). Update Moss Keeper to use it.", "recipe",
-        )  # fmt: skip
+            f"up to {VERSION}). Update Moss Keeper to use it.",
+            "recipe",
+        )
     try:
         return Recipe.model_validate(document)
     except ValidationError as error:

@@ -70,11 +70,20 @@ class BuiltinEngine:
 
 
 SKETCHER = BuiltinEngine(
-    "sketcher", "Quick sketcher", "The stand-in, sketching: half the exemplars, a soft drawing in pencil, chalk or ink, a third of the price.",
-    Make(exemplars=6, priors={"finish": {f: 1.0 if f in _DRY else _NEVER for f in FINISHES}}, scale=0.6), ("euler",), _DRY, 0.35,
-)  # fmt: skip
+    "sketcher",
+    "Quick sketcher",
+    "The stand-in, sketching: half the exemplars, a soft drawing in pencil, chalk or ink, a third of the price.",
+    Make(exemplars=6, priors={"finish": {f: 1.0 if f in _DRY else _NEVER for f in FINISHES}}, scale=0.6),
+    ("euler",),
+    _DRY,
+    0.35,
+)
 FULL = BuiltinEngine("built-in", "Full illustrator", _STAND_IN)
 FINE = BuiltinEngine(
-    "fine", "Fine illustrator", "The stand-in, taking its time: twice the exemplars, Heun's method over at least 32 steps, lines drawn half as large again and brought down.",
-    Make(exemplars=24, scale=1.5, least_steps=32), ("heun",), price=2.0,
-)  # fmt: skip
+    "fine",
+    "Fine illustrator",
+    "The stand-in, taking its time: twice the exemplars, Heun's method over at least 32 steps, lines drawn half as large again and brought down.",
+    Make(exemplars=24, scale=1.5, least_steps=32),
+    ("heun",),
+    price=2.0,
+)

@@ -127,7 +127,11 @@ def fitted(recipe: Recipe, can: Capabilities) -> Recipe:
     cues = [
         cue.model_copy(update={"weight": min(cue.weight, can.max_weight)}) for cue in recipe.cues if cue.acts and cue.role in can.roles
     ][: can.max_cues]
-    return recipe.model_copy(update={
-        "cues": cues, "sampler": recipe.sampler if recipe.sampler in can.samplers else can.samplers[0],
-        "steps": max(recipe.steps, can.least_steps), "styles": [s for s in recipe.styles if s in can.styles],
-    })  # fmt: skip
+    return recipe.model_copy(
+        update={
+            "cues": cues,
+            "sampler": recipe.sampler if recipe.sampler in can.samplers else can.samplers[0],
+            "steps": max(recipe.steps, can.least_steps),
+            "styles": [s for s in recipe.styles if s in can.styles],
+        }
+    )

@@ -144,8 +144,17 @@ class RemoteEngine:
 
     def capabilities(self) -> Capabilities:
         t = self.told
-        return Capabilities(tuple(t.roles), tuple(t.samplers), tuple(t.styles), t.sides, t.side_multiple, t.max_weight, t.deterministic,
-                            t.least_steps, t.max_cues)  # fmt: skip
+        return Capabilities(
+            tuple(t.roles),
+            tuple(t.samplers),
+            tuple(t.styles),
+            t.sides,
+            t.side_multiple,
+            t.max_weight,
+            t.deterministic,
+            t.least_steps,
+            t.max_cues,
+        )
 
     def estimate(self, recipe: Recipe) -> Estimate:
         recipe = fitted(recipe, self.capabilities())
@@ -203,7 +212,10 @@ class RemoteEngine:
             if state.state == "done":
                 return
             if time.monotonic() - moved > self._silence:
-                raise EngineFailed(f"{self.title} has not moved for {self._silence:.0f} s: the run was given up. Run it again, or choose another engine.", "engine")  # fmt: skip
+                raise EngineFailed(
+                    f"{self.title} has not moved for {self._silence:.0f} s: the run was given up. Run it again, or choose another engine.",
+                    "engine",
+                )
             time.sleep(_ASKED_EVERY)
 
     def _picture(self, data: bytes, size: tuple[int, int]) -> NDArray[np.uint8]:
@@ -216,7 +228,9 @@ class RemoteEngine:
         return image
 
     def _nonsense(self, what: str) -> EngineFailed:
-        return EngineFailed(f"{self.title} answered what cannot be used: {what}. Your recipe is as it was; run it again or choose another engine.", "engine")  # fmt: skip
+        return EngineFailed(
+            f"{self.title} answered what cannot be used: {what}. Your recipe is as it was; run it again or choose another engine.", "engine"
+        )
 
 
 def _preview(text: str | None) -> NDArray[np.uint8] | None:

@@ -17,9 +17,24 @@ from mosskeeper.core.illustrator.skeleton import JOINTS
 
 F64 = NDArray[np.float64]
 NAMES = (
-    "nose", "left eye", "right eye", "left ear", "right ear", "left shoulder", "right shoulder", "left elbow", "right elbow",
-    "left wrist", "right wrist", "left hip", "right hip", "left knee", "right knee", "left ankle", "right ankle",
-)  # fmt: skip
+    "nose",
+    "left eye",
+    "right eye",
+    "left ear",
+    "right ear",
+    "left shoulder",
+    "right shoulder",
+    "left elbow",
+    "right elbow",
+    "left wrist",
+    "right wrist",
+    "left hip",
+    "right hip",
+    "left knee",
+    "right knee",
+    "left ankle",
+    "right ankle",
+)
 _MOST = 100  # figures in one file
 
 
@@ -56,10 +71,18 @@ def write_keypoints(skeletons: list[F64], size: tuple[int, int]) -> bytes:
             points += [round(float(x), 2), round(float(y), 2), 2] if np.isfinite([x, y]).all() else [0, 0, 0]
         known = np.asarray(joints)[np.isfinite(joints).all(1)]
         box = [*known.min(0), *np.ptp(known, axis=0)] if len(known) else [0, 0, 0, 0]
-        annotations.append({
-            "id": n, "image_id": 1, "category_id": 1, "iscrowd": 0, "num_keypoints": sum(v > 0 for v in points[2::3]), "keypoints": points,
-            "bbox": [round(float(v), 2) for v in box], "area": round(float(box[2] * box[3]), 2),
-        })  # fmt: skip
+        annotations.append(
+            {
+                "id": n,
+                "image_id": 1,
+                "category_id": 1,
+                "iscrowd": 0,
+                "num_keypoints": sum(v > 0 for v in points[2::3]),
+                "keypoints": points,
+                "bbox": [round(float(v), 2) for v in box],
+                "area": round(float(box[2] * box[3]), 2),
+            }
+        )
     document: dict[str, Any] = {
         "images": [{"id": 1, "width": size[0], "height": size[1]}],
         "annotations": annotations,

@@ -29,10 +29,19 @@ def pack(reading: Reading) -> tuple[dict[str, Any], bytes]:
             arrays |= {f"{n}-landmarks": f.landmarks, f"{n}-landmark-confidence": f.landmark_confidence}
         if f.identity is not None:
             arrays[f"{n}-identity"] = f.identity
-        figures.append({
-            "sure": f.sure, "box": f.box, "head": f.head, "attributes": f.attributes, "colours": f.colours, "held": f.held,
-            "face_sure": f.face_sure, "mask": f.mask.shape, "face": None if f.face is None else f.face.as_array().tolist(),
-        })  # fmt: skip
+        figures.append(
+            {
+                "sure": f.sure,
+                "box": f.box,
+                "head": f.head,
+                "attributes": f.attributes,
+                "colours": f.colours,
+                "held": f.held,
+                "face_sure": f.face_sure,
+                "mask": f.mask.shape,
+                "face": None if f.face is None else f.face.as_array().tolist(),
+            }
+        )
     document = {
         "format": FORMAT,
         "reader": reading.reader,
@@ -56,21 +65,38 @@ def unpack(document: dict[str, Any], data: bytes) -> Reading:
         palette = Palette(arrays["lab"], arrays["area"])
     main = figures[0] if figures else None
     return Reading(
-        palette, document["attributes"], main.face if main else None, main.colours if main else {}, main.sure_joints if main else None,
-        depth, parts, figures, document["reader"], document["version"],
-    )  # fmt: skip
+        palette,
+        document["attributes"],
+        main.face if main else None,
+        main.colours if main else {},
+        main.sure_joints if main else None,
+        depth,
+        parts,
+        figures,
+        document["reader"],
+        document["version"],
+    )
 
 
 def _figure(told: dict[str, Any], n: int, arrays: dict[str, Any]) -> FigureRead:
     h, w = told["mask"]
     colours: dict[str, Rgb] = {name: (rgb[0], rgb[1], rgb[2]) for name, rgb in told["colours"].items()}
     return FigureRead(
-        told["sure"], tuple(told["box"]), None if told["head"] is None else tuple(told["head"]), arrays[f"{n}-joints"],
-        arrays[f"{n}-joint-confidence"], np.unpackbits(arrays[f"{n}-mask"], count=h * w).reshape(h, w).astype(bool), told["attributes"],
-        colours, arrays.get(f"{n}-landmarks"), arrays.get(f"{n}-landmark-confidence"),
+        told["sure"],
+        tuple(told["box"]),
+        None if told["head"] is None else tuple(told["head"]),
+        arrays[f"{n}-joints"],
+        arrays[f"{n}-joint-confidence"],
+        np.unpackbits(arrays[f"{n}-mask"], count=h * w).reshape(h, w).astype(bool),
+        told["attributes"],
+        colours,
+        arrays.get(f"{n}-landmarks"),
+        arrays.get(f"{n}-landmark-confidence"),
         None if told["face"] is None else Face.from_array(np.asarray(told["face"], float)),
-        None if told["held"] is None else tuple(told["held"]), arrays.get(f"{n}-identity"), told["face_sure"],
-    )  # fmt: skip
+        None if told["held"] is None else tuple(told["held"]),
+        arrays.get(f"{n}-identity"),
+        told["face_sure"],
+    )
 
 
 def _plain(value: Any) -> Any:

@@ -50,14 +50,19 @@ async def work(settings: Settings, concurrency: int = 1) -> None:
                 parts = [
                     asyncio.create_task(
                         app.run_worker_async(
-                            name=f"{name} {queue}", queues=[queue], concurrency=slots, install_signal_handlers=False,
-                            additional_context=context, update_heartbeat_interval=settings.heartbeat_seconds,
-                            stalled_worker_timeout=settings.stalled_seconds, shutdown_graceful_timeout=8,
+                            name=f"{name} {queue}",
+                            queues=[queue],
+                            concurrency=slots,
+                            install_signal_handlers=False,
+                            additional_context=context,
+                            update_heartbeat_interval=settings.heartbeat_seconds,
+                            stalled_worker_timeout=settings.stalled_seconds,
+                            shutdown_graceful_timeout=8,
                             fetch_job_polling_interval=2,
                         )
                     )
                     for queue, slots in ((QUEUE, concurrency), (HOUSE, 1), (SHELF, 1))
-                ]  # fmt: skip
+                ]
                 log.info("worker %s is ready", name)
                 asked = asyncio.create_task(stop.wait())
                 await asyncio.wait({*parts, asked}, return_when=asyncio.FIRST_COMPLETED)

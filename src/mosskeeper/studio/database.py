@@ -13,9 +13,12 @@ def connect(url: str) -> Engine:
     """An engine for a `postgresql://` address. Connections that a restart has broken are replaced unseen."""
     return create_engine(
         url.replace("postgresql://", "postgresql+psycopg://", 1),
-        pool_pre_ping=True, pool_size=8, max_overflow=8, pool_timeout=10,
+        pool_pre_ping=True,
+        pool_size=8,
+        max_overflow=8,
+        pool_timeout=10,
         connect_args={"connect_timeout": 5},
-    )  # fmt: skip
+    )
 
 
 def sessions(engine: Engine) -> sessionmaker[Session]:

@@ -54,15 +54,27 @@ def lines(session: Session, story_id: int) -> list[Line]:
     made = _made()
     query = (
         select(Run, Shot, RecipeDocument.body["engine"].astext, made.c.n)
-        .join(Shot, Shot.id == Run.shot_id).join(made, made.c.run_id == Run.id)
+        .join(Shot, Shot.id == Run.shot_id)
+        .join(made, made.c.run_id == Run.id)
         .join(RecipeDocument, RecipeDocument.sha256 == Run.recipe_sha256)
-        .where(Shot.story_id == story_id).order_by(Run.id.desc()).limit(_LINES)
-    )  # fmt: skip
+        .where(Shot.story_id == story_id)
+        .order_by(Run.id.desc())
+        .limit(_LINES)
+    )
     return [
-        Line(run.created_at.astimezone(UTC).date(), run.id, shot, engine, n, len(run.seeds), round(run.sparks * n / len(run.seeds), 1),
-             (run.finished_at - run.started_at).total_seconds() if run.finished_at and run.started_at else None, bool(run.dials))
+        Line(
+            run.created_at.astimezone(UTC).date(),
+            run.id,
+            shot,
+            engine,
+            n,
+            len(run.seeds),
+            round(run.sparks * n / len(run.seeds), 1),
+            (run.finished_at - run.started_at).total_seconds() if run.finished_at and run.started_at else None,
+            bool(run.dials),
+        )
         for run, shot, engine, n in session.execute(query)
-    ]  # fmt: skip
+    ]
 
 
 def allow(session: Session, story: Story, sparks: str) -> None:

@@ -165,11 +165,14 @@ def search(session: Session, wanted: Wanted, page: int = 0) -> Found:
         order = query.order_by(Entry.created_at.desc(), Entry.id.desc()).limit(PAGE).offset(page * PAGE)
         return Found(_loaded(session, order), total)
     empty = null()
-    rows = read_binary(session, query.order_by(Entry.id.desc()).with_only_columns(
-        Entry.id,
-        Entry.palette if wanted.colour else empty,
-        case((_looked_at(), Entry.likeness)) if wanted.like else empty,
-    ))  # fmt: skip
+    rows = read_binary(
+        session,
+        query.order_by(Entry.id.desc()).with_only_columns(
+            Entry.id,
+            Entry.palette if wanted.colour else empty,
+            case((_looked_at(), Entry.likeness)) if wanted.like else empty,
+        ),
+    )
     scores, unread = np.ones(len(rows), np.float32), 0
     if wanted.colour:
         scores *= _colour_scores([palette for _, palette, _ in rows], _lab_of(wanted.colour))

@@ -22,10 +22,11 @@ def store(session: Session, rgb_u8: NDArray[np.uint8], name: str, origin: str, n
     height, width = rgb_u8.shape[:2]
     session.execute(
         insert(Picture)
-        .values(sha256=sha, data=png, thumbnail=thumbnail(rgb_u8), width=width, height=height, name=name[:160],
-                origin=origin, notes=list(notes))
+        .values(
+            sha256=sha, data=png, thumbnail=thumbnail(rgb_u8), width=width, height=height, name=name[:160], origin=origin, notes=list(notes)
+        )
         .on_conflict_do_nothing()
-    )  # fmt: skip
+    )
     return session.get_one(Picture, sha)
 
 

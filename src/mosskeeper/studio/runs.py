@@ -74,7 +74,7 @@ def _median_factor(session: Session, engine: str | None) -> float | None:
         select(func.extract("epoch", Run.finished_at - Run.started_at), Run.expected_seconds, Run.attempts)
         .join(RecipeDocument, RecipeDocument.sha256 == Run.recipe_sha256)
         .where(Run.state == "done", Run.started_at.is_not(None), Run.expected_seconds > 0)
-    )  # fmt: skip
+    )
     if engine is not None:
         query = query.where(RecipeDocument.body["engine"].astext == engine)
     past = session.execute(query.order_by(Run.id.desc()).limit(_LEARN_FROM)).all()
@@ -114,8 +114,16 @@ def create(session: Session, shot: Shot, recipe: Recipe, dials: Sequence[Dial] =
     sha = hashlib.sha256(json.dumps(body, sort_keys=True).encode()).hexdigest()
     session.execute(insert(RecipeDocument).values(sha256=sha, body=body).on_conflict_do_nothing())
     own = _sum([e for _, e in _own_estimates(session, recipe, dials)])
-    run = Run(shot_id=shot.id, recipe_sha256=sha, seeds=seeds, steps=steps, state="waiting", sparks=own.sparks, expected_seconds=own.seconds,
-              dials=[dial.model_dump(mode="json") for dial in dials])  # fmt: skip
+    run = Run(
+        shot_id=shot.id,
+        recipe_sha256=sha,
+        seeds=seeds,
+        steps=steps,
+        state="waiting",
+        sparks=own.sparks,
+        expected_seconds=own.seconds,
+        dials=[dial.model_dump(mode="json") for dial in dials],
+    )
     session.add(run)
     session.flush()
     announce(session, shot.id)

@@ -31,17 +31,28 @@ def draft(shot: Shot) -> Recipe:
 
 
 def create(
-    session: Session, story_id: int, name: str = "", scene_id: int | None = None, character_id: int | None = None,
-    outfit_id: int | None = None, recipe: Recipe | None = None,
-) -> Shot:  # fmt: skip
+    session: Session,
+    story_id: int,
+    name: str = "",
+    scene_id: int | None = None,
+    character_id: int | None = None,
+    outfit_id: int | None = None,
+    recipe: Recipe | None = None,
+) -> Shot:
     """A new shot. Without a name it is called after what is in it."""
     scene, character, outfit = _cast(session, story_id, scene_id, character_id, outfit_id)
     if not name.strip():
         n = session.scalar(select(func.count()).select_from(Shot).where(Shot.story_id == story_id)) or 0
         name = " in ".join(p for p in (character.name if character else "", outfit.name if outfit else "") if p) or f"Shot {n + 1}"
     recipe = (recipe or Recipe()).model_copy(update={"given": given_words(character, outfit, scene)})
-    shot = Shot(story_id=story_id, name=name.strip()[:160], scene_id=scene_id, character_id=character_id,
-                outfit_id=outfit_id, draft=recipe.model_dump())  # fmt: skip
+    shot = Shot(
+        story_id=story_id,
+        name=name.strip()[:160],
+        scene_id=scene_id,
+        character_id=character_id,
+        outfit_id=outfit_id,
+        draft=recipe.model_dump(),
+    )
     session.add(shot)
     session.flush()
     session.add(Draft(shot_id=shot.id, number=1, body=shot.draft))
@@ -66,8 +77,9 @@ def save(session: Session, shot_id: int, recipe: Recipe, revision: int) -> Shot:
     if shot.revision != revision:
         raise Conflict(
             "This shot was changed in another tab or by somebody else. Your changes are still in the fields, but not saved: "
-            "save over the other version, or load it.", "shot",
-        )  # fmt: skip
+            "save over the other version, or load it.",
+            "shot",
+        )
     _stand(session, shot, document)
     return shot
 

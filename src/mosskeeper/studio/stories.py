@@ -88,13 +88,15 @@ def _spread(pictures: list[str], n: int) -> list[str]:
 def board(session: Session, story_id: int) -> Board:
     """Scenes × outfits. Shots without a scene or a character are free: they stand below the board."""
     story = session.scalar(
-        select(Story).where(Story.id == story_id).options(
+        select(Story)
+        .where(Story.id == story_id)
+        .options(
             selectinload(Story.scenes),
             selectinload(Story.characters).selectinload(Character.anchors),
             selectinload(Story.characters).selectinload(Character.outfits),
             selectinload(Story.shots).defer(Shot.draft),
         )
-    )  # fmt: skip
+    )
     if story is None:
         raise NotFound("This story does not exist.")
     cells = _cells(session, story)
@@ -117,9 +119,11 @@ def _cells(session: Session, story: Story) -> list[Cell]:
     cells = {shot.id: Cell(shot) for shot in story.shots}
     best = session.execute(
         select(Take, func.count().over(partition_by=Take.shot_id))
-        .join(Shot, Shot.id == Take.shot_id).where(Shot.story_id == story.id, ~Take.put_aside)
-        .ext(distinct_on(Take.shot_id)).order_by(Take.shot_id, Take.kept.desc(), Take.number.desc())
-    )  # fmt: skip
+        .join(Shot, Shot.id == Take.shot_id)
+        .where(Shot.story_id == story.id, ~Take.put_aside)
+        .ext(distinct_on(Take.shot_id))
+        .order_by(Take.shot_id, Take.kept.desc(), Take.number.desc())
+    )
     for take, n in best:
         cells[take.shot_id].take, cells[take.shot_id].takes = take, n
     anchors = {character.id: sorted(a.picture_sha256 for a in character.anchors) for character in story.characters}

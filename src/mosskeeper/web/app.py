@@ -42,8 +42,23 @@ from mosskeeper.web.render import page, wants_fragment
 
 log = logging.getLogger(__name__)
 _PAGES = (
-    stories, characters, ledger, shots, words, presets, history, sweeps, runs, takes, pictures, readings, library, compare, engines, events,
-)  # fmt: skip
+    stories,
+    characters,
+    ledger,
+    shots,
+    words,
+    presets,
+    history,
+    sweeps,
+    runs,
+    takes,
+    pictures,
+    readings,
+    library,
+    compare,
+    engines,
+    events,
+)
 _STATIC = Path(__file__).parent / "static"
 _DATABASE_AWAY = "The database does not answer at the moment. What you typed is kept here; try again in a few seconds."
 

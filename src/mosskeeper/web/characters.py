@@ -53,9 +53,16 @@ def _page(request: Request, db: Session, character: Character, **more: object) -
     known = measures.known(db, made)
     drifting = [Drifting(t, known[t.id]) for t in made if t.id in known and known[t.id].drift is not None]
     context = {
-        "character": character, "anchors": anchors, "read": _canonical(anchors), "names": COLOURS, "drifting": drifting, "plot": _plot(drifting),
-        "farthest": sorted(drifting, key=lambda d: -_distance(d))[:_FARTHEST], "untold": len(made) - len(drifting), **more,
-    }  # fmt: skip
+        "character": character,
+        "anchors": anchors,
+        "read": _canonical(anchors),
+        "names": COLOURS,
+        "drifting": drifting,
+        "plot": _plot(drifting),
+        "farthest": sorted(drifting, key=lambda d: -_distance(d))[:_FARTHEST],
+        "untold": len(made) - len(drifting),
+        **more,
+    }
     return page(request, "character.html", context, 422 if "problem" in more else 200)
 
 
@@ -81,9 +88,13 @@ def _plot(drifting: list[Drifting]) -> Plot | None:
     if not drifting:
         return None
     series = Series(
-        "drift", "moss", [_distance(d) for d in drifting], [f"/shots/{d.take.shot_id}?take={d.take.id}" for d in drifting],
-        [f"{d.take.shot.name}, take {d.take.number}" for d in drifting], [d.take.picture_sha256 for d in drifting],
-    )  # fmt: skip
+        "drift",
+        "moss",
+        [_distance(d) for d in drifting],
+        [f"/shots/{d.take.shot_id}?take={d.take.id}" for d in drifting],
+        [f"{d.take.shot.name}, take {d.take.number}" for d in drifting],
+        [d.take.picture_sha256 for d in drifting],
+    )
     return plot(
         "in the order in which they were made", [float(n + 1) for n in range(len(drifting))], [series], _DRIFT_TOP, 1.0, "another person"
     )

@@ -70,11 +70,19 @@ def _cues(form: FormData, base: Recipe) -> list[dict[str, Any]]:
             return _typed(form.get(f"cue-{i}-{name}", default))
 
         role, picture, name = field("role", "look"), field("picture", "") or None, field("name", "")
-        cues.append({
-            **kept.get((picture, name), {}), "role": role, "picture": picture, "name": name,
-            "weight": field("weight", "0.5"), "start": field("start", "0"), "end": field("end", "100"),
-            "on": f"cue-{i}-on" in form, "solo": f"cue-{i}-solo" in form,
-        })  # fmt: skip
+        cues.append(
+            {
+                **kept.get((picture, name), {}),
+                "role": role,
+                "picture": picture,
+                "name": name,
+                "weight": field("weight", "0.5"),
+                "start": field("start", "0"),
+                "end": field("end", "100"),
+                "on": f"cue-{i}-on" in form,
+                "solo": f"cue-{i}-solo" in form,
+            }
+        )
     return cues
 
 

@@ -26,9 +26,13 @@ def _page(request: Request, db: Session, story_id: int, **more: object) -> Respo
     story = stories.find(db, story_id)
     days = [(day, list(lines)) for day, lines in groupby(ledger.lines(db, story_id), lambda line: line.day)]
     context = {
-        "story": story, "today": ledger.spent_today(db, story_id), "ever": ledger.spent(db, story_id), "days": days,
-        "engines": {e.key: e.title for e in engines.all_engines(db)}, **more,
-    }  # fmt: skip
+        "story": story,
+        "today": ledger.spent_today(db, story_id),
+        "ever": ledger.spent(db, story_id),
+        "days": days,
+        "engines": {e.key: e.title for e in engines.all_engines(db)},
+        **more,
+    }
     return page(request, "ledger.html", context, 422 if "problem" in more else 200)
 
 

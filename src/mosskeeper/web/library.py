@@ -27,21 +27,56 @@ _SWATCHES = 6
 
 @router.get("/library")
 def listed(
-    request: Request, db: Db, words: str = "", colour: str = "", like: str = "", story: str = "", scene: str = "", character: str = "",
-    engine: str = "", kind: str = "", folder: str = "", tag: str = "", kept: bool = False, days: str = "", removed: bool = False,
-    at: Annotated[int, Query(ge=0)] = 0, entry: int | None = None, use: Annotated[int | None, Query(alias="for")] = None,
-) -> Response:  # fmt: skip
+    request: Request,
+    db: Db,
+    words: str = "",
+    colour: str = "",
+    like: str = "",
+    story: str = "",
+    scene: str = "",
+    character: str = "",
+    engine: str = "",
+    kind: str = "",
+    folder: str = "",
+    tag: str = "",
+    kept: bool = False,
+    days: str = "",
+    removed: bool = False,
+    at: Annotated[int, Query(ge=0)] = 0,
+    entry: int | None = None,
+    use: Annotated[int | None, Query(alias="for")] = None,
+) -> Response:
     wanted = Wanted(
-        words, colour, like, _number(story), story == "studio", _number(scene), _number(character), engine, kind, folder, tag, kept,
-        library.days_ago(_number(days) or 0) if _number(days) else None, removed,
-    )  # fmt: skip
+        words,
+        colour,
+        like,
+        _number(story),
+        story == "studio",
+        _number(scene),
+        _number(character),
+        engine,
+        kind,
+        folder,
+        tag,
+        kept,
+        library.days_ago(_number(days) or 0) if _number(days) else None,
+        removed,
+    )
     problem = ""
     try:
         found = library.search(db, wanted, at)
     except ArtistError as error:
         found, problem = library.search(db, replace(wanted, colour="")), error.sentence
-    context = {"found": found, "at": at, "more": (at + 1) * PAGE < found.total, "query": _query(request), "wanted": wanted, "days": days,
-               "shot_id": use, "problem": problem}  # fmt: skip
+    context = {
+        "found": found,
+        "at": at,
+        "more": (at + 1) * PAGE < found.total,
+        "query": _query(request),
+        "wanted": wanted,
+        "days": days,
+        "shot_id": use,
+        "problem": problem,
+    }
     if at and wants_fragment(request):
         return Response(fragment("parts/library_page.html", context), media_type="text/html")
     return page(request, "library.html", context | _sides(db, wanted, entry, use))
@@ -60,19 +95,26 @@ def _sides(db: Session, wanted: Wanted, entry_id: int | None, shot_id: int | Non
     """What stands beside the pictures: the filters there are, and the entry that was chosen."""
     story = stories.find(db, wanted.story) if wanted.story is not None else None
     return {
-        "story": story, "stories": stories.all_of_them(db), "engines": engines.all_engines(db), "folders": library.folders(db, wanted.story),
-        "tags": library.tags(db, wanted.story), "chosen": _chosen(db, entry_id) if entry_id is not None else None,
+        "story": story,
+        "stories": stories.all_of_them(db),
+        "engines": engines.all_engines(db),
+        "folders": library.folders(db, wanted.story),
+        "tags": library.tags(db, wanted.story),
+        "chosen": _chosen(db, entry_id) if entry_id is not None else None,
         "shot": shots.find(db, shot_id) if shot_id is not None else None,
-    }  # fmt: skip
+    }
 
 
 def _chosen(db: Session, entry_id: int) -> dict[str, Any]:
     entry = library.find(db, entry_id)
     return {
-        "entry": entry, "origin": lineage.origin(db, entry.picture_sha256), "swatches": _swatches(entry),
+        "entry": entry,
+        "origin": lineage.origin(db, entry.picture_sha256),
+        "swatches": _swatches(entry),
         "recipe": takes.recipe_of(takes.find(db, entry.take_id)) if entry.take_id is not None else None,
-        "used": library.used_in(db, entry.picture_sha256), "check": readings.face_check(db, entry.picture_sha256),
-    }  # fmt: skip
+        "used": library.used_in(db, entry.picture_sha256),
+        "check": readings.face_check(db, entry.picture_sha256),
+    }
 
 
 def _swatches(entry: Entry) -> list[str]:

@@ -44,9 +44,11 @@ def offer(db: Db, shot_id: int, preset_id: int) -> Response:
     shot, preset = shots.find(db, shot_id), presets.find(db, preset_id)
     draft = shots.draft(shot)
     context = {
-        "shot": shot, "preset": preset, "changes": differences(draft, presets.applied(preset, draft, False)),
+        "shot": shot,
+        "preset": preset,
+        "changes": differences(draft, presets.applied(preset, draft, False)),
         "words": differences(draft, presets.applied(preset, draft, True)),
-    }  # fmt: skip
+    }
     return parts(part("word-offers", fragment("parts/preset_offer.html", context)))
 
 

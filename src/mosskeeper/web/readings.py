@@ -32,9 +32,19 @@ from mosskeeper.web.render import page, wants_fragment
 router = APIRouter()
 MAPS = ("parts", "depth", "edges", "lines", "tone")
 _Points = TypeAdapter(list[tuple[float, float] | None])
-_BONES = (("right shoulder", "right elbow", "right wrist"), ("left shoulder", "left elbow", "left wrist"), ("right hip", "right knee", "right ankle"),
-          ("left hip", "left knee", "left ankle"), ("neck", "right shoulder"), ("neck", "left shoulder"), ("neck", "right hip"),
-          ("neck", "left hip"), ("neck", "nose"), ("nose", "right eye", "right ear"), ("nose", "left eye", "left ear"))  # fmt: skip
+_BONES = (
+    ("right shoulder", "right elbow", "right wrist"),
+    ("left shoulder", "left elbow", "left wrist"),
+    ("right hip", "right knee", "right ankle"),
+    ("left hip", "left knee", "left ankle"),
+    ("neck", "right shoulder"),
+    ("neck", "left shoulder"),
+    ("neck", "right hip"),
+    ("neck", "left hip"),
+    ("neck", "nose"),
+    ("nose", "right eye", "right ear"),
+    ("nose", "left eye", "left ear"),
+)
 _TINTS = np.random.default_rng(11).integers(70, 230, (len(PARTS), 3)).astype(np.uint8)
 _TOLD = {
     "the figure": (
@@ -139,12 +149,21 @@ def _page(request: Request, db: Session, sha256: str) -> Response:
     picture, pixels, read = pictures.find(db, sha256), pictures.pixels(db, sha256), readings.of_picture(db, sha256)
     palette = named_palette(pixels)
     context = {
-        "picture": picture, "reading": read, "points": _points(read, picture.width / picture.height), "bones": _bone_pairs(),
-        "by_hand": readings.placed_by_hand(db, sha256), "depth_by_hand": readings.depth_by_hand(db, sha256),
-        "check": readings.face_check(db, sha256), "measures": measure(pixels), "palette": palette,
-        "told": {title: _said(read, names) for title, names in _TOLD.items()}, "photo": installed(), "maps": MAPS,
-        "words": describe(read.attributes, [colour.name for colour in palette]), "sure": SURE,
-    }  # fmt: skip
+        "picture": picture,
+        "reading": read,
+        "points": _points(read, picture.width / picture.height),
+        "bones": _bone_pairs(),
+        "by_hand": readings.placed_by_hand(db, sha256),
+        "depth_by_hand": readings.depth_by_hand(db, sha256),
+        "check": readings.face_check(db, sha256),
+        "measures": measure(pixels),
+        "palette": palette,
+        "told": {title: _said(read, names) for title, names in _TOLD.items()},
+        "photo": installed(),
+        "maps": MAPS,
+        "words": describe(read.attributes, [colour.name for colour in palette]),
+        "sure": SURE,
+    }
     return page(request, "parts/reading.html" if wants_fragment(request) else "reading.html", context)
 
 

@@ -128,9 +128,12 @@ def drop_picture(db: Db, shot_id: int, picture: Annotated[UploadFile, File()], a
         return parts(part("problem-cues", fragment("parts/field_problem.html", {"sentence": f"{name}: {error.sentence}"})), status=422)
     if carried is not None or trouble:
         offer = {
-            "shot": shot, "picture": stored, "recipe": carried, "trouble": trouble,
+            "shot": shot,
+            "picture": stored,
+            "recipe": carried,
+            "trouble": trouble,
             "changes": differences(shots.draft(shot), carried) if carried else [],
-        }  # fmt: skip
+        }
         return parts(part("offer", fragment("parts/recipe_offer.html", offer)), part("problem-cues", ""))
     return _with_cue(db, shot_id, stored.sha256, " ".join(stored.notes), name.rsplit(".", 1)[0])
 
@@ -189,10 +192,13 @@ def _cue_parts(db: Db, shot_id: int, note: str, gone: Cue | None = None) -> Resp
     made = table.gather(db, shot_id)
     c = table.context(made) | {"note": note, "gone": gone}
     return parts(
-        part("cues", fragment("parts/cues.html", c), "outerHTML"), part("offer", ""), part("run-facts", fragment("parts/run_facts.html", c)),
-        part("revision", fragment("parts/revision.html", c)), part("hints", fragment("parts/hints.html", c)),
+        part("cues", fragment("parts/cues.html", c), "outerHTML"),
+        part("offer", ""),
+        part("run-facts", fragment("parts/run_facts.html", c)),
+        part("revision", fragment("parts/revision.html", c)),
+        part("hints", fragment("parts/hints.html", c)),
         part("history", fragment("parts/history.html", c)),
-    )  # fmt: skip
+    )
 
 
 @router.post("/shots/{shot_id}/recipe")

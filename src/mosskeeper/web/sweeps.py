@@ -33,9 +33,17 @@ def choose(request: Request, db: Db, shot_id: int, first: str = "", second: str 
     first = first if first in names else next(iter(names))
     second = second if second in names and second != first else ""
     context = {
-        "shot": shot, "recipe": recipe, "dials": names, "first": first, "second": second, "ranges": {n: _range(n) for n in names},
-        "styles": list(FINISHES), "engines": engines.all_engines(db), "most": MOST_CELLS, "typed": {},
-    }  # fmt: skip
+        "shot": shot,
+        "recipe": recipe,
+        "dials": names,
+        "first": first,
+        "second": second,
+        "ranges": {n: _range(n) for n in names},
+        "styles": list(FINISHES),
+        "engines": engines.all_engines(db),
+        "most": MOST_CELLS,
+        "typed": {},
+    }
     return page(request, "sweep_form.html", context)
 
 

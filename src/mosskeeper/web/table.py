@@ -23,8 +23,16 @@ from mosskeeper.web.cue_rows import CueRow
 from mosskeeper.web.forms import FIELDS
 from mosskeeper.web.render import fragment, part
 
-SHAPES = ((512, 640, "4:5"), (640, 512, "5:4"), (512, 512, "1:1"), (480, 640, "3:4"), (512, 768, "2:3"), (768, 512, "3:2"),
-          (448, 800, "9:16"), (800, 448, "16:9"))  # fmt: skip
+SHAPES = (
+    (512, 640, "4:5"),
+    (640, 512, "5:4"),
+    (512, 512, "1:1"),
+    (480, 640, "3:4"),
+    (512, 768, "2:3"),
+    (768, 512, "3:2"),
+    (448, 800, "9:16"),
+    (800, 448, "16:9"),
+)
 
 
 @dataclass(slots=True)
@@ -71,10 +79,17 @@ def gather(session: Session, shot_id: int, take_id: int | None = None, compare: 
     latest = runs.of_shot(session, shot_id)
     run = latest[0] if latest else None
     table = Table(
-        shot, recipe, visible, shown, shot.character.lead if shot.character else None, run,
-        runs.preview_number(session, run.id) if run and run.active else None, runs.workers_alive(session),
-        compare if compare in ("side", "swipe") else "", show_aside,
-    )  # fmt: skip
+        shot,
+        recipe,
+        visible,
+        shown,
+        shot.character.lead if shot.character else None,
+        run,
+        runs.preview_number(session, run.id) if run and run.active else None,
+        runs.workers_alive(session),
+        compare if compare in ("side", "swipe") else "",
+        show_aside,
+    )
     table.aside = sum(t.put_aside for t in made)
     if shown is not None:
         # while a run goes on, its worker measures what it makes
@@ -112,11 +127,15 @@ def words_context(recipe: Recipe) -> dict[str, Any]:
     said = [s for s in asked.spans if s.kind == "understood" and s.says]
     chips = list({s.text.lower(): (s.text, s.says, recipe.emphasis.get(s.text.lower(), 1.0)) for s in said}.items())
     return {
-        "pieces": _pieces(recipe.words, asked.spans), "given_pieces": _pieces(recipe.given, understand(recipe.given).spans),
-        "negative_pieces": _pieces(recipe.negative, barred.spans), "hints": hints,
-        "chips": chips, "told": asked.instructions[:3], "nothing": bool(recipe.words.strip()) and not asked.understood_anything,
+        "pieces": _pieces(recipe.words, asked.spans),
+        "given_pieces": _pieces(recipe.given, understand(recipe.given).spans),
+        "negative_pieces": _pieces(recipe.negative, barred.spans),
+        "hints": hints,
+        "chips": chips,
+        "told": asked.instructions[:3],
+        "nothing": bool(recipe.words.strip()) and not asked.understood_anything,
         "conflicts": [(a, sorted(v)) for a, v in whole.wanted.items() if len(v) > 1 and a not in ("expression", "prop")],
-    }  # fmt: skip
+    }
 
 
 def _pieces(text: str, spans: tuple[Span, ...]) -> list[tuple[str, Span | None]]:
@@ -136,12 +155,25 @@ def context(table: Table) -> dict[str, Any]:
     order = table.takes
     at = next((i for i, t in enumerate(order) if table.shown and t.id == table.shown.id), None)
     return {
-        "t": table, "drift": table.measures.drift if table.measures else None, "shot": table.shot, "recipe": table.recipe, "shapes": SHAPES, "engines": table.engines, "stand_in": table.recipe.engine in BUILT_IN,
-        "styles": list(FINISHES), "samplers": get_args(Sampler), "capabilities": table.capabilities, "misfits": table.misfits,
-        "noise": cue_rows.noise(table.recipe), "roles": cue_rows.ROLES, "areas": AREAS, "influences": cue_rows.influences(table.recipe),
-        "newer": order[at - 1] if at else None, "older": order[at + 1] if at is not None and at + 1 < len(order) else None,
+        "t": table,
+        "drift": table.measures.drift if table.measures else None,
+        "shot": table.shot,
+        "recipe": table.recipe,
+        "shapes": SHAPES,
+        "engines": table.engines,
+        "stand_in": table.recipe.engine in BUILT_IN,
+        "styles": list(FINISHES),
+        "samplers": get_args(Sampler),
+        "capabilities": table.capabilities,
+        "misfits": table.misfits,
+        "noise": cue_rows.noise(table.recipe),
+        "roles": cue_rows.ROLES,
+        "areas": AREAS,
+        "influences": cue_rows.influences(table.recipe),
+        "newer": order[at - 1] if at else None,
+        "older": order[at + 1] if at is not None and at + 1 < len(order) else None,
         **words_context(table.recipe),
-    }  # fmt: skip
+    }
 
 
 def saved_parts(table: Table, problems: dict[str, str]) -> list[str]:

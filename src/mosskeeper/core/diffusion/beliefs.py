@@ -40,8 +40,12 @@ OF_PERSON: dict[str, tuple[str, ...]] = {
     "prop": ("prop", "second_prop"),
 }
 GROUPS: dict[str, tuple[str, ...]] = {
-    "place": ("place", "time", "weather", "light"), **OF_PERSON, "companion": ("companion",), "second": (), "third": (),
-}  # fmt: skip
+    "place": ("place", "time", "weather", "light"),
+    **OF_PERSON,
+    "companion": ("companion",),
+    "second": (),
+    "third": (),
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,9 +89,12 @@ class Beliefs:
     """
 
     def __init__(
-        self, recipe: Recipe, references: References | None = None, placed: tuple[Placed, ...] = (),
+        self,
+        recipe: Recipe,
+        references: References | None = None,
+        placed: tuple[Placed, ...] = (),
         priors: Mapping[str, Mapping[str, float]] | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self._priors = priors or {}
         self.guidance = recipe.guidance
         self.barred = understand(recipe.negative).wanted
@@ -164,12 +171,17 @@ class Beliefs:
         around = {name: self._draw(name, rng, k) for name in ("place", "time", "weather", "light", "companion")}
         return [
             Description(
-                **{f.name: getattr(people[0][i], f.name) for f in fields(Person)}, others=tuple(those[i] for those in people[1:]),
-                finish=composition.finish, place=around["place"][i], time=around["time"][i], weather=around["weather"][i],
-                light=around["light"][i], companion=around["companion"][i],
+                **{f.name: getattr(people[0][i], f.name) for f in fields(Person)},
+                others=tuple(those[i] for those in people[1:]),
+                finish=composition.finish,
+                place=around["place"][i],
+                time=around["time"][i],
+                weather=around["weather"][i],
+                light=around["light"][i],
+                companion=around["companion"][i],
             )
             for i in range(k)
-        ]  # fmt: skip
+        ]
 
     @property
     def _follows(self) -> float:
@@ -183,10 +195,19 @@ class Beliefs:
             facing = 1 if shifts(company)[n] <= 0 else -1  # towards each other
         shift = shifts(company)[n] if company > 1 else beside(one["side"], picture["framing"])
         layout = Layout(
-            pose=one["pose"], framing=picture["framing"], facing=facing, shift=shift + float(np.clip(rng.normal(0, 0.02), -0.05, 0.05)),
-            zoom=float(1 + np.clip(rng.normal(0, 0.03), -0.06, 0.06)), sway=float(np.clip(rng.normal(0, 3), -6, 6)), ground=ground,
-            view=one["view"], gaze=one["gaze"], angle=picture["angle"], hand=one["hand"], depth=_FAR if self.figures[n].behind else 0.0,
-        )  # fmt: skip
+            pose=one["pose"],
+            framing=picture["framing"],
+            facing=facing,
+            shift=shift + float(np.clip(rng.normal(0, 0.02), -0.05, 0.05)),
+            zoom=float(1 + np.clip(rng.normal(0, 0.03), -0.06, 0.06)),
+            sway=float(np.clip(rng.normal(0, 3), -6, 6)),
+            ground=ground,
+            view=one["view"],
+            gaze=one["gaze"],
+            angle=picture["angle"],
+            hand=one["hand"],
+            depth=_FAR if self.figures[n].behind else 0.0,
+        )
         if n in self._boxes:
             layout = standing_in(self._boxes[n], layout, one["subject"], one["build"], self._size)
         return Stance(one["subject"], one["build"], layout)
@@ -205,13 +226,31 @@ class Beliefs:
         for i in range(k):
             v = {name: values[i] for name, values in drawn.items()}
             pair = len(props) > 1 and v["prop"] in props  # two things that were asked for are held in two hands
-            made.append(Person(
-                subject=subject, build=build, skin=v["skin"], hair=v["hair"], hair_colour=v["hair colour"], eyes=v["eyes"],
-                freckles=v["freckles"] == "yes", glasses=v["glasses"] == "yes", facial_hair=v["facial hair"], mark=v["mark"], headwear=v["headwear"],
-                face=faces[i], expression=self._expression(v["expression"], n), outfit=v["outfit"], colour_a=colours[i][0], colour_b=colours[i][1],
-                pattern=v["pattern"], worn=tuple(thing for thing in WORN if v[thing] == "yes"), prop=props[0] if pair else v["prop"],
-                second_prop=props[1] if pair else "nothing", layout=layout,
-            ))  # fmt: skip
+            made.append(
+                Person(
+                    subject=subject,
+                    build=build,
+                    skin=v["skin"],
+                    hair=v["hair"],
+                    hair_colour=v["hair colour"],
+                    eyes=v["eyes"],
+                    freckles=v["freckles"] == "yes",
+                    glasses=v["glasses"] == "yes",
+                    facial_hair=v["facial hair"],
+                    mark=v["mark"],
+                    headwear=v["headwear"],
+                    face=faces[i],
+                    expression=self._expression(v["expression"], n),
+                    outfit=v["outfit"],
+                    colour_a=colours[i][0],
+                    colour_b=colours[i][1],
+                    pattern=v["pattern"],
+                    worn=tuple(thing for thing in WORN if v[thing] == "yes"),
+                    prop=props[0] if pair else v["prop"],
+                    second_prop=props[1] if pair else "nothing",
+                    layout=layout,
+                )
+            )
         return made
 
     def _expression(self, drawn: str, figure: int) -> str:

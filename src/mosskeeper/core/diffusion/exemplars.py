@@ -21,13 +21,18 @@ _GROUP_NAMES = tuple(GROUPS)
 _GROUP_OF_PART = np.zeros(len(Part), np.int64)
 for _part in Part:
     _name = (
-        "place" if _part < Part.HAIR
-        else "hair" if _part in (Part.HAIR, Part.HEADWEAR)
-        else "person" if _part in (*SKIN_PARTS, Part.FACIAL_HAIR)
-        else "prop" if _part == Part.PROP
-        else "companion" if _part == Part.COMPANION
+        "place"
+        if _part < Part.HAIR
+        else "hair"
+        if _part in (Part.HAIR, Part.HEADWEAR)
+        else "person"
+        if _part in (*SKIN_PARTS, Part.FACIAL_HAIR)
+        else "prop"
+        if _part == Part.PROP
+        else "companion"
+        if _part == Part.COMPANION
         else "dress"
-    )  # fmt: skip
+    )
     _GROUP_OF_PART[_part] = _GROUP_NAMES.index(_name)
 
 

@@ -14,9 +14,15 @@ Sampler = Literal["euler", "heun", "ancestral"]
 
 
 def step(
-    x: F32, denoised: F32, sigma: float, sigma_next: float, sampler: Sampler, denoise: Denoiser,
-    noise: Callable[[], F32], eta: float = 1.0,
-) -> F32:  # fmt: skip
+    x: F32,
+    denoised: F32,
+    sigma: float,
+    sigma_next: float,
+    sampler: Sampler,
+    denoise: Denoiser,
+    noise: Callable[[], F32],
+    eta: float = 1.0,
+) -> F32:
     """The state at `sigma_next`.
 
     Parameters

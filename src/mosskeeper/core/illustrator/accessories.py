@@ -50,8 +50,14 @@ def earrings(f: Figure) -> None:
             if not gone
         ]
     for lobe in lobes:
-        drop = f.add([ellipse(lobe + point(0, 0.02), 0.020, 0.020, n=10), ellipse(lobe + point(0, 0.085), 0.036, 0.048, n=14)], rgb("d8b45a"),
-                     Part.ACCESSORY, 162, shade=0.2, drop=0.4)  # fmt: skip
+        drop = f.add(
+            [ellipse(lobe + point(0, 0.02), 0.020, 0.020, n=10), ellipse(lobe + point(0, 0.085), 0.036, 0.048, n=14)],
+            rgb("d8b45a"),
+            Part.ACCESSORY,
+            162,
+            shade=0.2,
+            drop=0.4,
+        )
         f.mark(drop, ellipse(lobe + point(0, 0.09), 0.018, 0.026, n=10), rgb("2f8a80"), 0.95, vital=True)
 
 
@@ -78,7 +84,12 @@ def gloves(f: Figure) -> None:
 
 
 ACCESSORIES: dict[str, Callable[[Figure], None]] = {
-    "necklace": necklace, "earrings": earrings, "gloves": gloves, "scarf": scarf, "bag": bag, "belt": belt,
-}  # fmt: skip
+    "necklace": necklace,
+    "earrings": earrings,
+    "gloves": gloves,
+    "scarf": scarf,
+    "bag": bag,
+    "belt": belt,
+}
 # Components of outfits that are the same thing already.
 _SAME = {"scarf": "scarf", "bag": "satchel"}

@@ -68,19 +68,37 @@ def foot(f: Figure, side: str, sign: int, colour: str | Rgb, part: Part, slot: f
     w = 0.105 * k + padding
     if not flat:  # hanging or kneeling: the foot continues the shin
         n = point(-d[1], d[0])
-        q = [ankle + n * w - d * 0.05, ankle - n * w - d * 0.05, ankle - n * w * 0.9 + d * 0.2, ankle + d * 0.34,
-             ankle + n * w * 0.9 + d * 0.2]  # fmt: skip
+        q = [
+            ankle + n * w - d * 0.05,
+            ankle - n * w - d * 0.05,
+            ankle - n * w * 0.9 + d * 0.2,
+            ankle + d * 0.34,
+            ankle + n * w * 0.9 + d * 0.2,
+        ]
     elif abs(forward) < 0.14:  # seen from the front
-        offsets = [(-w, -0.06), (w, -0.06), (w * 1.18 + forward * 0.5, 0.09), (w * 0.85 + forward, 0.20),
-                   (forward * 1.2, 0.225), (-w * 0.85 + forward, 0.20), (-w * 1.18 + forward * 0.5, 0.09)]  # fmt: skip
+        offsets = [
+            (-w, -0.06),
+            (w, -0.06),
+            (w * 1.18 + forward * 0.5, 0.09),
+            (w * 0.85 + forward, 0.20),
+            (forward * 1.2, 0.225),
+            (-w * 0.85 + forward, 0.20),
+            (-w * 1.18 + forward * 0.5, 0.09),
+        ]
         q = [ankle + point(*o) for o in offsets]
     else:
         toe_x = float(np.clip(forward, -0.34, 0.34))
         toe = ankle + point(toe_x, 0.17) * k
         heel = ankle - point(toe_x, 0) * 0.28 + point(0, 0.10)
         s = 1.0 if forward > 0 else -1.0
-        q = [ankle + point(-w * s, -0.05), ankle + point(w * s, -0.05), toe + point(w * 0.95 * s, -0.05),
-             toe + point(w * 0.75 * s, 0.05), toe + point(-w * 0.75 * s, 0.05), heel + point(-w * 0.8 * s, 0.04)]  # fmt: skip
+        q = [
+            ankle + point(-w * s, -0.05),
+            ankle + point(w * s, -0.05),
+            toe + point(w * 0.95 * s, -0.05),
+            toe + point(w * 0.75 * s, 0.05),
+            toe + point(-w * 0.75 * s, 0.05),
+            heel + point(-w * 0.8 * s, 0.04),
+        ]
     item = f.add(spline(q), colour, part, slot)
     if padding and flat:
         sole = ankle + points((-0.6, 0.175), (0.6, 0.175), (0.6, 0.4), (-0.6, 0.4))
@@ -135,8 +153,7 @@ def hand(f: Figure, side: str, sign: int, gripping: bool) -> None:
     name = "grip" if gripping else f.posture.hands[0 if side == "right" else 1]
     shape = HANDS[name]
     if gripping or name == "fist":
-        fist = [(-0.085, -0.03), (0.08, -0.03), (0.125, 0.07), (0.115, 0.17), (0.04, 0.215), (-0.07, 0.205),
-                (-0.12, 0.13), (-0.115, 0.04)]  # fmt: skip
+        fist = [(-0.085, -0.03), (0.08, -0.03), (0.125, 0.07), (0.115, 0.17), (0.04, 0.215), (-0.07, 0.205), (-0.12, 0.13), (-0.115, 0.04)]
         item = f.add(spline([at(*q) for q in fist]), colour, Part.HAND, slot, shade=0.45, drop=0.3)
         knuckles = (taper([at(-0.12, y), at(-0.02, y + 0.008), at(0.05, y)], 0.0085 * k) for y in (0.075, 0.12, 0.165))
         f.mark(item, knuckles, "deep", 0.55)
@@ -148,8 +165,11 @@ def hand(f: Figure, side: str, sign: int, gripping: bool) -> None:
             taper([at(x, 0.15), at(x * 1.05, 0.15 + 0.10 * shape.fingers[i][0])], 0.006 * k) for i, x in enumerate((0.049, 0.002, -0.044))
         )
         f.mark(item, gaps, "deep", 0.5)
-        curled = (taper([at(x - 0.022, 0.165), at(x, 0.185), at(x + 0.022, 0.165)], 0.007 * k)
-                  for x, (length, _) in zip(_ROOTS, shape.fingers, strict=True) if length < 0.34)  # fmt: skip
+        curled = (
+            taper([at(x - 0.022, 0.165), at(x, 0.185), at(x + 0.022, 0.165)], 0.007 * k)
+            for x, (length, _) in zip(_ROOTS, shape.fingers, strict=True)
+            if length < 0.34
+        )
         f.mark(item, curled, "deep", 0.6)
     if gloved:
         cuff = spline([at(-0.105, -0.075), at(0.105, -0.075), at(0.095, 0.02), at(-0.095, 0.02)], True, 4)

@@ -71,11 +71,21 @@ class Face:
     def sampled(rng: np.random.Generator) -> Face:
         """A likeness at random: each parameter normal about the middle, cut at two deviations."""
         spread = {
-            "width": 0.05, "length": 0.035, "jaw": 0.016, "cheek": 0.012, "eye_size": 0.08,
-            "eye_spacing": 0.055, "eye_tilt": 0.010, "brow_height": 0.012, "brow_angle": 0.35,
-            "nose_length": 0.16, "nose_width": 0.16, "mouth_width": 0.11, "lip_fullness": 0.22,
+            "width": 0.05,
+            "length": 0.035,
+            "jaw": 0.016,
+            "cheek": 0.012,
+            "eye_size": 0.08,
+            "eye_spacing": 0.055,
+            "eye_tilt": 0.010,
+            "brow_height": 0.012,
+            "brow_angle": 0.35,
+            "nose_length": 0.16,
+            "nose_width": 0.16,
+            "mouth_width": 0.11,
+            "lip_fullness": 0.22,
             "ear_size": 0.12,
-        }  # fmt: skip
+        }
         middle = Face()
         return Face(*(getattr(middle, f.name) + spread[f.name] * float(np.clip(rng.normal(), -2, 2)) for f in fields(Face)))
 

@@ -17,10 +17,32 @@ from mosskeeper.core.illustrator.vocabulary.colours import EYE_COLOURS, Rgb, nam
 
 # Landmarks of a face seen from in front; in profile those of the far side are missing.
 LANDMARKS = (
-    *(f"{side} {name}" for side in ("right", "left") for name in (
-        "pupil", "eye inner", "eye outer", "upper lid", "lower lid", "brow inner", "brow middle", "brow outer", "nostril", "cheek", "jaw")),
-    "mouth right", "mouth left", "nose bridge", "nose tip", "upper lip", "lower lip", "chin", "forehead",
-)  # fmt: skip
+    *(
+        f"{side} {name}"
+        for side in ("right", "left")
+        for name in (
+            "pupil",
+            "eye inner",
+            "eye outer",
+            "upper lid",
+            "lower lid",
+            "brow inner",
+            "brow middle",
+            "brow outer",
+            "nostril",
+            "cheek",
+            "jaw",
+        )
+    ),
+    "mouth right",
+    "mouth left",
+    "nose bridge",
+    "nose tip",
+    "upper lip",
+    "lower lip",
+    "chin",
+    "forehead",
+)
 EYE_LINE = 0.075
 MOUTH_LINE = 0.325
 _TEETH = np.array([0.98, 0.96, 0.92])
@@ -28,9 +50,22 @@ MOUTH_INSIDE = np.array([0.36, 0.09, 0.11])
 _TONGUE = np.array([0.82, 0.36, 0.36])
 WHITE_OF_EYE = np.array([0.975, 0.96, 0.93])
 FRAME = np.array([0.30, 0.20, 0.20])
-_FRECKLES = ((-0.17, 0.17), (-0.22, 0.19), (-0.12, 0.20), (-0.19, 0.225), (0.17, 0.17), (0.22, 0.19), (0.12, 0.20),
-             (0.19, 0.225), (-0.02, 0.16), (0.03, 0.17), (-0.26, 0.215), (0.26, 0.215), (-0.145, 0.235),
-             (0.15, 0.24))  # fmt: skip
+_FRECKLES = (
+    (-0.17, 0.17),
+    (-0.22, 0.19),
+    (-0.12, 0.20),
+    (-0.19, 0.225),
+    (0.17, 0.17),
+    (0.22, 0.19),
+    (0.12, 0.20),
+    (0.19, 0.225),
+    (-0.02, 0.16),
+    (0.03, 0.17),
+    (-0.26, 0.215),
+    (0.26, 0.215),
+    (-0.145, 0.235),
+    (0.15, 0.24),
+)
 
 
 def draw(f: Figure, fringe: list[Points]) -> None:
@@ -65,8 +100,15 @@ def contour(f: Figure) -> Points:
     """Outline of the face from crown to chin, in figure coordinates."""
     g, body = f.is_.face, f.body
     jaw, cheek = body.jaw + g.jaw, body.cheek + g.cheek
-    half = [(0.22, -0.47), (0.365, -0.31), (0.41, -0.05), (0.392 + cheek, 0.13), (0.335 + jaw + cheek, 0.285),
-            (0.215 + jaw, 0.42), (0.09 + jaw * 0.8, 0.485)]  # fmt: skip
+    half = [
+        (0.22, -0.47),
+        (0.365, -0.31),
+        (0.41, -0.05),
+        (0.392 + cheek, 0.13),
+        (0.335 + jaw + cheek, 0.285),
+        (0.215 + jaw, 0.42),
+        (0.09 + jaw * 0.8, 0.485),
+    ]
     right = [(x * (g.width if y > -0.2 else 0.5 + 0.5 * g.width), y) for x, y in half]
     for s, side in ((-1, "right"), (1, "left")):
         f.landmarks[f"{side} jaw"] = f.px(f.on_head(_turned(f, s * right[5][0], right[5][1])))[0]
@@ -95,9 +137,13 @@ def _ears(f: Figure) -> None:
         if f.hood or s * turn > 0.75:
             continue
         shift = turn * 0.03
-        outline = [(s * 0.37 * w - shift, 0.085 - 0.105 * k), (s * (0.37 * w + 0.085 * k) - shift, 0.085 - 0.115 * k),
-                   (s * (0.37 * w + 0.105 * k) - shift, 0.07), (s * (0.37 * w + 0.06 * k) - shift, 0.085 + 0.105 * k),
-                   (s * 0.37 * w, 0.085 + 0.105 * k)]  # fmt: skip
+        outline = [
+            (s * 0.37 * w - shift, 0.085 - 0.105 * k),
+            (s * (0.37 * w + 0.085 * k) - shift, 0.085 - 0.115 * k),
+            (s * (0.37 * w + 0.105 * k) - shift, 0.07),
+            (s * (0.37 * w + 0.06 * k) - shift, 0.085 + 0.105 * k),
+            (s * 0.37 * w, 0.085 + 0.105 * k),
+        ]
         item = f.add(spline(f.on_head(outline)), f.skin * np.array([0.97, 0.9, 0.88]), Part.EAR, 149, shade=0.2, drop=0.2)
         inner = taper(f.on_head([(s * 0.43 * w - shift, 0.0), (s * 0.44 * w - shift, 0.08), (s * 0.40 * w, 0.14)]), 0.012)
         f.mark(item, inner, "deep", 0.5)
@@ -124,8 +170,7 @@ def _flesh(f: Figure, face: Item, line: Rgb) -> None:
     f.mark(face, f.on_face(ellipse((0, 0.19), 0.055, 0.045)), red, 0.45, 1.8)
     if f.is_.freckles:
         f.mark(face, (f.on_face(ellipse(p, 0.0095, 0.0095, n=6)) for p in _FRECKLES), line * 0.75 + red * 0.25, 0.55)
-    lit = [f.on_face(ellipse((-dark * 0.235 * w, 0.165), 0.075, 0.035, dark * 0.5)),
-           f.on_face(ellipse((-dark * 0.12, -0.2), 0.13, 0.07))]  # fmt: skip
+    lit = [f.on_face(ellipse((-dark * 0.235 * w, 0.165), 0.075, 0.035, dark * 0.5)), f.on_face(ellipse((-dark * 0.12, -0.2), 0.13, 0.07))]
     f.mark(face, lit, "lit", 0.42, 2.2)
     flank = [(dark * 0.16, 0.47), (dark * 0.31, 0.30), (dark * 0.37, 0.05), (dark * 0.50, 0.1), (dark * 0.45, 0.5)]
     f.mark(face, f.on_face(spline(flank)), "shade", 0.5, 1.6)
@@ -139,14 +184,23 @@ def _nose(f: Figure, face: Item, line: Rgb) -> None:
     tip, w = 0.095 + 0.115 * g.nose_length, g.nose_width
     side = 1.0 if (turn > 0.05 or (abs(turn) <= 0.05 and dark > 0)) else -1.0
     if side * dark > 0:
-        plane = [(side * 0.01, 0.02), (side * 0.042 * w, 0.10), (side * 0.055 * w, tip), (0, tip + 0.035),
-                 (-side * 0.015, tip - 0.03)]  # fmt: skip
+        plane = [(side * 0.01, 0.02), (side * 0.042 * w, 0.10), (side * 0.055 * w, tip), (0, tip + 0.035), (-side * 0.015, tip - 0.03)]
     else:
-        plane = [(-side * 0.01, 0.03), (-side * 0.03 * w, 0.09), (-side * 0.065 * w, tip + 0.005),
-                 (-side * 0.02, tip + 0.03), (0, tip - 0.02)]  # fmt: skip
+        plane = [
+            (-side * 0.01, 0.03),
+            (-side * 0.03 * w, 0.09),
+            (-side * 0.065 * w, tip + 0.005),
+            (-side * 0.02, tip + 0.03),
+            (0, tip - 0.02),
+        ]
     f.mark(face, f.on_face(spline(plane)), "shade", 0.55, 1.1)
-    wing = [(side * 0.030 * w, tip - 0.065), (side * 0.052 * w, tip - 0.012), (side * 0.036 * w, tip + 0.014),
-            (-0.004 * side, tip + 0.022), (-side * 0.03 * w, tip + 0.012)]  # fmt: skip
+    wing = [
+        (side * 0.030 * w, tip - 0.065),
+        (side * 0.052 * w, tip - 0.012),
+        (side * 0.036 * w, tip + 0.014),
+        (-0.004 * side, tip + 0.022),
+        (-side * 0.03 * w, tip + 0.012),
+    ]
     f.mark(face, taper(f.on_face(wing), 0.0105, 0.5), line, 0.78, vital=True)
     shine = np.clip(f.skin * 1.12 + 0.05, 0, 1)
     f.mark(face, f.on_face(ellipse((-side * 0.004, tip - 0.022), 0.017, 0.013)), shine, 0.6, 0.7)
@@ -157,19 +211,22 @@ def _nose(f: Figure, face: Item, line: Rgb) -> None:
         _place(f, f"{name} nostril", s * 0.045 * w, tip + 0.012)
         _place(f, f"{name} cheek", s * 0.225 * g.width, 0.215)
     if f.male and f.is_.facial_hair != "beard":  # a shaven chin is darker than the cheek
-        chin = [(-0.42, 0.18), (-0.25, 0.30), (-0.13, 0.27), (0, 0.285), (0.13, 0.27), (0.25, 0.30), (0.42, 0.18),
-                (0.4, 0.6), (-0.4, 0.6)]  # fmt: skip
+        chin = [(-0.42, 0.18), (-0.25, 0.30), (-0.13, 0.27), (0, 0.285), (0.13, 0.27), (0.25, 0.30), (0.42, 0.18), (0.4, 0.6), (-0.4, 0.6)]
         f.mark(face, spline(f.on_head(chin)), f.hair_colour * 0.5 + f.skin * 0.25, 0.20, 2.0)
 
 
 def _age(f: Figure, face: Item, line: Rgb) -> None:
     x, tip = 0.172 * f.is_.face.eye_spacing, 0.095 + 0.115 * f.is_.face.nose_length
-    folds = [taper(f.on_face([(s * 0.085, tip - 0.01), (s * 0.125, tip + 0.06), (s * 0.13, tip + 0.12)]), 0.009)
-             for s in (-1, 1)]  # fmt: skip
-    corners = [taper(f.on_face([(s * (x + 0.10), EYE_LINE + dy * 0.4), (s * (x + 0.15), EYE_LINE + dy)]), 0.007)
-               for s in (-1, 1) for dy in (-0.03, 0.01, 0.045)]  # fmt: skip
-    bags = [taper(f.on_face([(s * (x - 0.06), EYE_LINE + 0.09), (s * x, EYE_LINE + 0.108),
-                             (s * (x + 0.06), EYE_LINE + 0.085)]), 0.007) for s in (-1, 1)]  # fmt: skip
+    folds = [taper(f.on_face([(s * 0.085, tip - 0.01), (s * 0.125, tip + 0.06), (s * 0.13, tip + 0.12)]), 0.009) for s in (-1, 1)]
+    corners = [
+        taper(f.on_face([(s * (x + 0.10), EYE_LINE + dy * 0.4), (s * (x + 0.15), EYE_LINE + dy)]), 0.007)
+        for s in (-1, 1)
+        for dy in (-0.03, 0.01, 0.045)
+    ]
+    bags = [
+        taper(f.on_face([(s * (x - 0.06), EYE_LINE + 0.09), (s * x, EYE_LINE + 0.108), (s * (x + 0.06), EYE_LINE + 0.085)]), 0.007)
+        for s in (-1, 1)
+    ]
     f.mark(face, folds + corners + bags, line, 0.45)
     forehead = (taper(f.on_face([(-0.14, y), (0, y - 0.012), (0.14, y)]), 0.006) for y in (-0.24, -0.19))
     f.mark(face, forehead, line, 0.35)
@@ -182,8 +239,13 @@ def _eye(f: Figure, face: Item, line: Rgb, s: int) -> None:
     low = h * (0.72 - 0.5 * e.squint)
     c = point(s * 0.172 * g.eye_spacing, EYE_LINE)
     tilt = point(0, -g.eye_tilt)
-    upper = [c + point(-s * w, 0.012) - tilt, c + point(-s * w * 0.62, -h * 0.68), c + point(0, -h),
-             c + point(s * w * 0.62, -h * 0.78) + tilt, c + point(s * w * 1.04, -0.006) + tilt]  # fmt: skip
+    upper = [
+        c + point(-s * w, 0.012) - tilt,
+        c + point(-s * w * 0.62, -h * 0.68),
+        c + point(0, -h),
+        c + point(s * w * 0.62, -h * 0.78) + tilt,
+        c + point(s * w * 1.04, -0.006) + tilt,
+    ]
     lower = [c + point(s * w * 0.6, low * 0.78) + tilt * 0.5, c + point(0, low), c + point(-s * w * 0.6, low * 0.66)]
     ball = f.plain(f.on_face(spline(np.array(upper + lower))), WHITE_OF_EYE, Part.EYES, 152)
     colour = named(EYE_COLOURS, f.is_.eyes)
@@ -193,12 +255,15 @@ def _eye(f: Figure, face: Item, line: Rgb, s: int) -> None:
     f.mark(ball, f.on_face(ellipse(iris + point(0, 0.004), r * 0.86, r * 0.9)), colour, 1)
     f.mark(ball, f.on_face(ellipse(iris + point(0, 0.022 * size), r * 0.6, r * 0.5)), np.clip(colour * 1.55 + 0.08, 0, 1), 0.75, 0.6)
     f.mark(ball, f.on_face(ellipse(iris, r * 0.47, r * 0.52)), np.array([0.07, 0.05, 0.07]), 1, vital=True)
-    lid_shadow = [c + point(x, y) for x, y in ((-w * 1.2, -h * 1.3), (w * 1.2, -h * 1.3), (w * 1.2, -h * 0.42),
-                                               (0, -h * 0.62), (-w * 1.2, -h * 0.42))]  # fmt: skip
+    lid_shadow = [
+        c + point(x, y) for x, y in ((-w * 1.2, -h * 1.3), (w * 1.2, -h * 1.3), (w * 1.2, -h * 0.42), (0, -h * 0.62), (-w * 1.2, -h * 0.42))
+    ]
     f.mark(ball, f.on_face(np.array(lid_shadow)), np.array([0.25, 0.18, 0.25]), 0.38, 0.5)
     lit = f.light_side
-    catch = [ellipse(iris + point(lit * 0.022 * size, -0.024 * size), 0.0165 * size, 0.019 * size, n=12),
-             ellipse(iris + point(-lit * 0.02 * size, 0.02 * size), 0.008 * size, 0.008 * size, n=8)]  # fmt: skip
+    catch = [
+        ellipse(iris + point(lit * 0.022 * size, -0.024 * size), 0.0165 * size, 0.019 * size, n=12),
+        ellipse(iris + point(-lit * 0.02 * size, 0.02 * size), 0.008 * size, 0.008 * size, n=8),
+    ]
     f.plain([f.on_face(p) for p in catch], np.ones(3), Part.EYES, 153, emission=0.8)
     _lids(f, face, line, s, (c, w, h, low, size, tilt), upper, lower)
     name = "right" if s < 0 else "left"
@@ -207,13 +272,22 @@ def _eye(f: Figure, face: Item, line: Rgb, s: int) -> None:
 
 
 def _lids(
-    f: Figure, face: Item, line: Rgb, s: int, measures: tuple[Points, float, float, float, float, Points],
-    upper: list[Points], lower: list[Points],
-) -> None:  # fmt: skip
+    f: Figure,
+    face: Item,
+    line: Rgb,
+    s: int,
+    measures: tuple[Points, float, float, float, float, Points],
+    upper: list[Points],
+    lower: list[Points],
+) -> None:
     c, w, h, low, size, tilt = measures
     lash = f.body.lash
-    wing = [c + point(-s * w * 1.02, 0.016) - tilt, *upper[1:4], c + point(s * w * 1.12, -0.014) + tilt,
-            c + point(s * w * (1.18 + 0.14 * lash), -0.022 - 0.02 * lash) + tilt]  # fmt: skip
+    wing = [
+        c + point(-s * w * 1.02, 0.016) - tilt,
+        *upper[1:4],
+        c + point(s * w * 1.12, -0.014) + tilt,
+        c + point(s * w * (1.18 + 0.14 * lash), -0.022 - 0.02 * lash) + tilt,
+    ]
     f.plain(taper(f.on_face(wing), 0.022 * size * (0.65 + 0.35 * lash) * 0.78, 0.66), line * 0.45, Part.EYES, 154)
     under = [lower[0] + point(s * 0.01, -0.008), lower[1] + point(s * 0.01, 0.003), lower[2]]
     f.plain(taper(f.on_face(under), 0.0065, 0.35), line, Part.EYES, 154, alpha=0.75)
@@ -230,8 +304,11 @@ def _brow(f: Figure, face: Item, line: Rgb, s: int) -> None:
     y = -0.145 * (0.8 + 0.2 * size) - e.brow_raise * 0.05 - g.brow_height - s * e.brow_skew * 0.032
     inner = -e.brow_inner * 0.055 + np.sin(g.brow_angle) * 0.03
     c = point(s * 0.172 * g.eye_spacing, EYE_LINE)
-    stroke = [c + point(-s * 0.075, y + inner + 0.012), c + point(s * 0.01, y - 0.018 + inner * 0.25),
-              c + point(s * 0.115, y + 0.022 + e.brow_inner * 0.028 - np.sin(g.brow_angle) * 0.02)]  # fmt: skip
+    stroke = [
+        c + point(-s * 0.075, y + inner + 0.012),
+        c + point(s * 0.01, y - 0.018 + inner * 0.25),
+        c + point(s * 0.115, y + 0.022 + e.brow_inner * 0.028 - np.sin(g.brow_angle) * 0.02),
+    ]
     for name, p in zip(("inner", "middle", "outer"), stroke, strict=True):
         _place(f, f"{'right' if s < 0 else 'left'} brow {name}", *p)
     colour = f.hair_colour * 0.62 + line * 0.22
@@ -265,21 +342,37 @@ def _open_mouth(f: Figure, face: Item, line: Rgb, colour: Rgb, m: _Mouth) -> Non
     smiling = curve > 0.3
     tall = (0.085 if smiling else 0.10) * f.expression.mouth_open
     bow = 0.0 if smiling else 0.026
-    upper = [left, point(-w * 0.5, y + curve * 0.004 - bow), point(0, y + curve * 0.012 - bow * 0.85),
-             point(w * 0.5, y + curve * 0.004 - bow), right]  # fmt: skip
-    lower = [point(w * 0.74, y + tall * 0.55), point(w * 0.36, y + tall * 0.95), point(0, y + tall + 0.008),
-             point(-w * 0.36, y + tall * 0.95), point(-w * 0.74, y + tall * 0.55)]  # fmt: skip
+    upper = [
+        left,
+        point(-w * 0.5, y + curve * 0.004 - bow),
+        point(0, y + curve * 0.012 - bow * 0.85),
+        point(w * 0.5, y + curve * 0.004 - bow),
+        right,
+    ]
+    lower = [
+        point(w * 0.74, y + tall * 0.55),
+        point(w * 0.36, y + tall * 0.95),
+        point(0, y + tall + 0.008),
+        point(-w * 0.36, y + tall * 0.95),
+        point(-w * 0.74, y + tall * 0.55),
+    ]
     shape = np.array(upper + lower)
     middle = point(0, y + tall * 0.4)
     f.plain(f.on_face(spline((shape - middle) * point(1.07, 1.16) + middle)), colour, Part.MOUTH, 156, alpha=0.85)
     inside = f.plain(f.on_face(spline(shape)), MOUTH_INSIDE, Part.MOUTH, 157)
     if smiling:
-        teeth = [(-w * 1.1, y - 0.06), (w * 1.1, y - 0.06), (w * 0.80, y + curve * 0.008 + 0.010),
-                 (0, y + curve * 0.020 + 0.020), (-w * 0.80, y + curve * 0.008 + 0.010)]  # fmt: skip
+        teeth = [
+            (-w * 1.1, y - 0.06),
+            (w * 1.1, y - 0.06),
+            (w * 0.80, y + curve * 0.008 + 0.010),
+            (0, y + curve * 0.020 + 0.020),
+            (-w * 0.80, y + curve * 0.008 + 0.010),
+        ]
         f.mark(inside, f.on_face(spline(teeth)), _TEETH, 0.97, vital=True)
     f.mark(inside, f.on_face(ellipse((0, y + tall + 0.01), w * 0.55, tall * 0.42)), _TONGUE, 0.95)
-    dimples = (taper(f.on_face([(s * w * 1.14, y - curve * 0.06), (s * w * 1.26, y - 0.005), (s * w * 1.2, y + 0.03)]), 0.008)
-               for s in (-1, 1))  # fmt: skip
+    dimples = (
+        taper(f.on_face([(s * w * 1.14, y - curve * 0.06), (s * w * 1.26, y - 0.005), (s * w * 1.2, y + 0.03)]), 0.008) for s in (-1, 1)
+    )
     f.mark(face, dimples, line, 0.3)
 
 
@@ -287,37 +380,63 @@ def _closed_mouth(f: Figure, face: Item, line: Rgb, colour: Rgb, m: _Mouth) -> N
     w, y, curve, left, right = m
     full = f.body.lip * f.is_.face.lip_fullness
     middle = point(0, y + curve * 0.022)
-    upper = [left, point(-w * 0.45, y - 0.004 - 0.016 * full + curve * 0.008), point(-w * 0.12, y - 0.020 * full + curve * 0.018),
-             point(0, y - 0.012 * full + curve * 0.02), point(w * 0.12, y - 0.020 * full + curve * 0.018),
-             point(w * 0.45, y - 0.004 - 0.016 * full + curve * 0.008), right]  # fmt: skip
+    upper = [
+        left,
+        point(-w * 0.45, y - 0.004 - 0.016 * full + curve * 0.008),
+        point(-w * 0.12, y - 0.020 * full + curve * 0.018),
+        point(0, y - 0.012 * full + curve * 0.02),
+        point(w * 0.12, y - 0.020 * full + curve * 0.018),
+        point(w * 0.45, y - 0.004 - 0.016 * full + curve * 0.008),
+        right,
+    ]
     seam = [right, point(w * 0.5, y + curve * 0.014), middle, point(-w * 0.5, y + curve * 0.014), left]
     outline = np.vstack([f.on_face(spline(upper, False, 4)), f.on_face(spline(seam, False, 4))])
     f.plain(outline, colour * 0.92, Part.MOUTH, 156, alpha=0.9)
     corner = y - curve * 0.004 + 0.004
-    lower = [point(-w * 0.72, corner), middle + point(0, 0.004), point(w * 0.72, corner),
-             point(w * 0.42, y + 0.012 + 0.018 * full + curve * 0.014), point(0, y + 0.04 * (0.6 + 0.4 * full) + curve * 0.018),
-             point(-w * 0.42, y + 0.012 + 0.018 * full + curve * 0.014)]  # fmt: skip
+    lower = [
+        point(-w * 0.72, corner),
+        middle + point(0, 0.004),
+        point(w * 0.72, corner),
+        point(w * 0.42, y + 0.012 + 0.018 * full + curve * 0.014),
+        point(0, y + 0.04 * (0.6 + 0.4 * full) + curve * 0.018),
+        point(-w * 0.42, y + 0.012 + 0.018 * full + curve * 0.014),
+    ]
     under = f.plain(f.on_face(spline(lower)), np.clip(colour * 1.08, 0, 1), Part.MOUTH, 156, alpha=0.8)
     f.mark(under, f.on_face(ellipse((f.light_side * 0.012, y + 0.02 + curve * 0.016), w * 0.3, 0.006)), np.array([1, 0.9, 0.88]), 0.5, 0.5)
     f.plain(taper(f.on_face(seam), 0.0098, 0.5), line * 0.75, Part.MOUTH, 157)
     f.mark(face, f.on_face(ellipse((0, y + 0.066), w * 0.55, 0.014)), "shade", 0.6, 0.9)
-    corners = (taper(f.on_face([(s * w, y - curve * 0.05 + 0.004), (s * w * 1.10, y - curve * 0.028), (s * w * 1.06, y + 0.008)]), 0.008)
-               for s in (-1, 1))  # fmt: skip
+    corners = (
+        taper(f.on_face([(s * w, y - curve * 0.05 + 0.004), (s * w * 1.10, y - curve * 0.028), (s * w * 1.06, y + 0.008)]), 0.008)
+        for s in (-1, 1)
+    )
     f.mark(face, corners, line, 0.34)
 
 
 def _beard(f: Figure) -> None:
     w, jaw, turn, y = f.is_.face.width, f.body.jaw + f.is_.face.jaw, f.turn, MOUTH_LINE
     mw = 0.098 * f.is_.face.mouth_width * f.expression.mouth_width
-    outline = [(-0.395 * w, 0.08), (-0.345 * w, 0.2), (-0.20 + turn * 0.08, 0.255), (turn * 0.12, 0.245),
-               (0.20 + turn * 0.08, 0.255), (0.345 * w, 0.2), (0.395 * w, 0.08), (0.40 * w + jaw, 0.34), (0.24, 0.58),
-               (turn * 0.07 + 0.03, 0.70), (-0.24, 0.58), (-0.40 * w - jaw, 0.34)]  # fmt: skip
+    outline = [
+        (-0.395 * w, 0.08),
+        (-0.345 * w, 0.2),
+        (-0.20 + turn * 0.08, 0.255),
+        (turn * 0.12, 0.245),
+        (0.20 + turn * 0.08, 0.255),
+        (0.345 * w, 0.2),
+        (0.395 * w, 0.08),
+        (0.40 * w + jaw, 0.34),
+        (0.24, 0.58),
+        (turn * 0.07 + 0.03, 0.70),
+        (-0.24, 0.58),
+        (-0.40 * w - jaw, 0.34),
+    ]
     gap = [(-mw * 1.15, y), (0, y - 0.022), (mw * 1.15, y), (mw * 0.8, y + 0.06), (0, y + 0.065), (-mw * 0.8, y + 0.06)]
     shape: skia.Path = subtract(to_path(spline(f.on_head(outline))), to_path(f.on_face(spline(gap))))
     item = f.add(shape, f.hair_colour, Part.FACIAL_HAIR, 155.5, shade=0.5)
     dark = (taper(f.on_head([(x * 0.8, 0.22), (x, 0.4), (x * 0.55 + turn * 0.05, 0.64)]), 0.016) for x in np.linspace(-0.38, 0.38, 9))
-    light = (taper(f.on_head([(x * 0.8 + 0.02, 0.26), (x * 0.95 + 0.02, 0.42), (x * 0.55 + turn * 0.05, 0.58)]), 0.010)
-             for x in np.linspace(-0.34, 0.34, 7))  # fmt: skip
+    light = (
+        taper(f.on_head([(x * 0.8 + 0.02, 0.26), (x * 0.95 + 0.02, 0.42), (x * 0.55 + turn * 0.05, 0.58)]), 0.010)
+        for x in np.linspace(-0.34, 0.34, 7)
+    )
     f.mark(item, dark, "shade", 0.6, 0.3)
     f.mark(item, light, "lit", 0.25, 0.5)
 

@@ -201,9 +201,14 @@ class Figure:
         return self.add(outlines, colour, part, slot, **({"shade": 0.0, "line": 0.0, "drop": 0.0} | options))
 
     def mark(
-        self, item: Item, outlines: Points | Iterable[Points], tone: str | Rgb = "shade", alpha: float = 0.5,
-        blur: float = 0.0, vital: bool = False,
-    ) -> None:  # fmt: skip
+        self,
+        item: Item,
+        outlines: Points | Iterable[Points],
+        tone: str | Rgb = "shade",
+        alpha: float = 0.5,
+        blur: float = 0.0,
+        vital: bool = False,
+    ) -> None:
         """Strokes inside an item. Thumbnails leave out all but the vital ones."""
         if not (self.detailed or vital):
             return

@@ -105,14 +105,22 @@ def trousers(f: Figure, colour: str, fit: float = 1.0) -> None:
         item = f.add(f.union(limb([hip, knee, hem], [0.235 * k, 0.175 * k, 0.135 * k])), colour, Part.BOTTOM, 113 + i * 2)
         d = unit(knee - hip)
         n = point(-d[1], d[0])
-        creases = (taper([knee + n * 0.15 * k + point(0, y), knee + point(0, y + 0.035), knee - n * 0.1 * k + point(0, y - 0.01)], 0.016)
-                   for y in (-0.09, 0.0, 0.08))  # fmt: skip
+        creases = (
+            taper([knee + n * 0.15 * k + point(0, y), knee + point(0, y + 0.035), knee - n * 0.1 * k + point(0, y - 0.01)], 0.016)
+            for y in (-0.09, 0.0, 0.08)
+        )
         f.mark(item, creases, "shade", 0.7)
         if i == 0:  # the far leg lies in the shadow of the near one
             f.mark(item, ellipse((knee + ankle) / 2, 0.4, 0.9), "shade", 0.35, 4)
     t, w = f.torso, f.hip_width
-    seat = [f.at(-(w + 0.1), t * 0.78), f.at(-(w + 0.155), t), f.at(-0.1, t + 0.22), f.at(0.1, t + 0.22),
-            f.at(w + 0.155, t), f.at(w + 0.1, t * 0.78)]  # fmt: skip
+    seat = [
+        f.at(-(w + 0.1), t * 0.78),
+        f.at(-(w + 0.155), t),
+        f.at(-0.1, t + 0.22),
+        f.at(0.1, t + 0.22),
+        f.at(w + 0.155, t),
+        f.at(w + 0.1, t * 0.78),
+    ]
     f.add(spline(seat), colour, Part.BOTTOM, 117)
 
 
@@ -141,9 +149,15 @@ def _far_first(f: Figure) -> tuple[str, str]:
 
 
 def tunic(
-    f: Figure, colour: str, length: float, belt: str | None = None, trim: str | None = None, flare: float = 0.10,
-    neckline: bool = True, ribbed: bool = False,
-) -> None:  # fmt: skip
+    f: Figure,
+    colour: str,
+    length: float,
+    belt: str | None = None,
+    trim: str | None = None,
+    flare: float = 0.10,
+    neckline: bool = True,
+    ribbed: bool = False,
+) -> None:
     upper = body.torso(f, 1, 0.72)
     left, right = _skirt_edges(f, length, flare, f.hip_width + 0.1)
     skirt, hem = _sheet(f, left, right, 0.03)
@@ -151,12 +165,20 @@ def tunic(
     item = f.add(whole, colour, Part.TOP, 120 if length < 0.9 or ribbed else 119.5, shade=0.9)
     _pattern(f, item, colour)
     _folds(f, item, left, right, hem, 5)
-    pulls = (taper([f.at(s * f.shoulder_width * 0.86, 0.28), f.at(s * f.shoulder_width * 0.55, 0.42), f.at(s * f.shoulder_width * 0.30, 0.46 + y)], 0.022)
-             for s in (-1, 1) for y in (0, 0.14))  # fmt: skip
+    pulls = (
+        taper(
+            [f.at(s * f.shoulder_width * 0.86, 0.28), f.at(s * f.shoulder_width * 0.55, 0.42), f.at(s * f.shoulder_width * 0.30, 0.46 + y)],
+            0.022,
+        )
+        for s in (-1, 1)
+        for y in (0, 0.14)
+    )
     f.mark(item, pulls, "shade", 0.55, 0.6)
     if ribbed:
-        ribs = [taper([f.at(x, 0.12), f.at(x * 0.96, f.torso * 0.5), f.at(x * 1.05, f.torso * 0.98)], 0.010)
-                for x in np.linspace(-f.shoulder_width * 0.92, f.shoulder_width * 0.92, 15)]  # fmt: skip
+        ribs = [
+            taper([f.at(x, 0.12), f.at(x * 0.96, f.torso * 0.5), f.at(x * 1.05, f.torso * 0.98)], 0.010)
+            for x in np.linspace(-f.shoulder_width * 0.92, f.shoulder_width * 0.92, 15)
+        ]
         f.mark(item, ribs, "shade", 0.6, 0.2)
         f.mark(item, (p + point(0.018, 0) for p in ribs), "lit", 0.3, 0.2)
     if trim:
@@ -205,8 +227,13 @@ def sleeves(f: Figure, colour: str, reach: float = 1.0, width: float = 1.0, cuff
         end, d = line[-1], unit(line[-1] - line[-2])
         n, w = point(-d[1], d[0]), widths[-1]
         if reach > 0.5:
-            creases = (taper([elbow + n * widths[1] * 1.1 * s - d * y, elbow - d * (y - 0.02) + n * 0.02, elbow - n * widths[1] * 0.5 * s - d * y], 0.015)
-                       for y, s in ((-0.07, 1), (0.02, -1), (0.10, 1)))  # fmt: skip
+            creases = (
+                taper(
+                    [elbow + n * widths[1] * 1.1 * s - d * y, elbow - d * (y - 0.02) + n * 0.02, elbow - n * widths[1] * 0.5 * s - d * y],
+                    0.015,
+                )
+                for y, s in ((-0.07, 1), (0.02, -1), (0.10, 1))
+            )
             f.mark(item, creases, "shade", 0.75, 0.4)
         if cuff:
             band = [
@@ -246,8 +273,18 @@ def apron(f: Figure, colour: str) -> None:
     middle = (left + right) / 2
     left, right = middle + (left - middle) * 0.78, middle + (right - middle) * 0.78
     skirt, hem = _sheet(f, left, right, 0.02, 3)
-    bib = spline([f.at(-w * 0.44, t * 0.27), f.at(0, t * 0.29), f.at(w * 0.44, t * 0.27), f.at(w * 0.52, t * 0.62),
-                  f.at(0, t * 0.7), f.at(-w * 0.52, t * 0.62)], True, 5)  # fmt: skip
+    bib = spline(
+        [
+            f.at(-w * 0.44, t * 0.27),
+            f.at(0, t * 0.29),
+            f.at(w * 0.44, t * 0.27),
+            f.at(w * 0.52, t * 0.62),
+            f.at(0, t * 0.7),
+            f.at(-w * 0.52, t * 0.62),
+        ],
+        True,
+        5,
+    )
     for s in (-1, 1):
         strap = ribbon([f.at(s * w * 0.40, t * 0.30), f.at(s * w * 0.42, 0.05), f.at(s * w * 0.34, -0.08)], [0.045] * 3)
         f.add(strap, colour, Part.OUTER, 129, shade=0.2, drop=0.3)
@@ -274,10 +311,16 @@ def coat(f: Figure, colour: str, trim: str, length: float) -> None:
     middle, half = (left + right) / 2, right - (left + right) / 2
     gape = np.linspace(0.02, 0.34, len(left))[:, None]
     below = middle[-1:] + point(0, 0.4)
-    opening = np.vstack([
-        points(f.at(-0.02, -0.15), f.at(-0.04, t * 0.3)), middle - half * gape * 0.6, below - half[-1:] * 0.4,
-        below + half[-1:] * 0.4, (middle + half * gape * 0.6)[::-1], points(f.at(0.04, t * 0.3), f.at(0.02, -0.15)),
-    ])  # fmt: skip
+    opening = np.vstack(
+        [
+            points(f.at(-0.02, -0.15), f.at(-0.04, t * 0.3)),
+            middle - half * gape * 0.6,
+            below - half[-1:] * 0.4,
+            below + half[-1:] * 0.4,
+            (middle + half * gape * 0.6)[::-1],
+            points(f.at(0.04, t * 0.3), f.at(0.02, -0.15)),
+        ]
+    )
     item = f.add(subtract(whole, to_path(opening)), colour, Part.OUTER, 126, shade=0.9)
     _pattern(f, item, colour)
     _folds(f, item, left, right, hem, 7)
@@ -291,8 +334,10 @@ def coat(f: Figure, colour: str, trim: str, length: float) -> None:
             f.add(ellipse(f.at(s * 0.155, y), 0.034, 0.034), "mustard", Part.ACCESSORY, 127, shade=0.15, drop=0.15)
         f.mark(item, taper([f.at(-0.15, y), f.at(0, y + 0.015), f.at(0.15, y)], 0.012), "mustard", 0.9)
     for s in (-1, 1):  # embroidered leaves on the chest
-        leaves = (ellipse(f.at(s * (f.shoulder_width * 0.62 + 0.035 * (-1) ** i), 0.34 + i * 0.11), 0.05, 0.022, s * (0.7 if i % 2 else -0.7), 10)
-                  for i in range(4))  # fmt: skip
+        leaves = (
+            ellipse(f.at(s * (f.shoulder_width * 0.62 + 0.035 * (-1) ** i), 0.34 + i * 0.11), 0.05, 0.022, s * (0.7 if i % 2 else -0.7), 10)
+            for i in range(4)
+        )
         f.mark(item, leaves, trim, 0.9)
 
 
@@ -306,8 +351,16 @@ def cape(f: Figure, colour: str, hood: bool, length: float) -> None:
         d = elbow - shoulder
         over = shoulder + d * 0.8 + point(sign * 0.17, 0) if d[1] > -0.1 else shoulder + d * 0.62 + point(sign * 0.10, -0.12)
         out = max(sign * over[0], sign * (f.j["neck"][0] + sign * f.shoulder_width * 1.15)) * sign + sign * 0.10
-        return spline([f.at(sign * 0.16, -0.12), shoulder + point(sign * 0.06, -0.12), over + point(0, -0.05),
-                       point(out, max(bottom, over[1] + 0.22))], False, 5)  # fmt: skip
+        return spline(
+            [
+                f.at(sign * 0.16, -0.12),
+                shoulder + point(sign * 0.06, -0.12),
+                over + point(0, -0.05),
+                point(out, max(bottom, over[1] + 0.22)),
+            ],
+            False,
+            5,
+        )
 
     left, right = (f.blown(edge(side, sign), f.j["neck"][1] + 0.1, 0.22) for side, sign in SIDES)
     sheet, hem = _sheet(f, left, right, 0.035, 4)
@@ -343,18 +396,67 @@ def hood_opening(f: Figure) -> Points:
             )
         )
     k = f.turn * 0.06
-    return f.on_head(spline([(-0.30 + k, 0.47), (-0.40 + k, 0.22), (-0.42 + k, -0.08), (-0.36 + k, -0.32), (-0.18 + k, -0.45), (k, -0.48),
-                             (0.18 + k, -0.45), (0.36 + k, -0.32), (0.42 + k, -0.08), (0.40 + k, 0.22), (0.30 + k, 0.47), (k, 0.56)]))  # fmt: skip
+    return f.on_head(
+        spline(
+            [
+                (-0.30 + k, 0.47),
+                (-0.40 + k, 0.22),
+                (-0.42 + k, -0.08),
+                (-0.36 + k, -0.32),
+                (-0.18 + k, -0.45),
+                (k, -0.48),
+                (0.18 + k, -0.45),
+                (0.36 + k, -0.32),
+                (0.42 + k, -0.08),
+                (0.40 + k, 0.22),
+                (0.30 + k, 0.47),
+                (k, 0.56),
+            ]
+        )
+    )
 
 
 def _hood(f: Figure, colour: str) -> None:
     base = f.colour(colour)
     if f.profile:
-        outside = f.on_side(spline([(0.24, 0.62), (-0.06, 0.64), (-0.34, 0.56), (-0.56, 0.30), (-0.66, -0.05), (-0.62, -0.36), (-0.42, -0.62), (-0.10, -0.75),
-                                    (0.24, -0.72), (0.36, -0.58), (0.22, -0.40), (0.12, -0.1), (0.12, 0.2)]))  # fmt: skip
+        outside = f.on_side(
+            spline(
+                [
+                    (0.24, 0.62),
+                    (-0.06, 0.64),
+                    (-0.34, 0.56),
+                    (-0.56, 0.30),
+                    (-0.66, -0.05),
+                    (-0.62, -0.36),
+                    (-0.42, -0.62),
+                    (-0.10, -0.75),
+                    (0.24, -0.72),
+                    (0.36, -0.58),
+                    (0.22, -0.40),
+                    (0.12, -0.1),
+                    (0.12, 0.2),
+                ]
+            )
+        )
     else:
-        outside = f.on_head(spline([(-0.36, 0.56), (-0.52, 0.30), (-0.57, -0.05), (-0.50, -0.40), (-0.27, -0.62), (0.02 - f.turn * 0.05, -0.72),
-                                    (0.27, -0.62), (0.50, -0.40), (0.57, -0.05), (0.52, 0.30), (0.36, 0.56), (0, 0.66)]))  # fmt: skip
+        outside = f.on_head(
+            spline(
+                [
+                    (-0.36, 0.56),
+                    (-0.52, 0.30),
+                    (-0.57, -0.05),
+                    (-0.50, -0.40),
+                    (-0.27, -0.62),
+                    (0.02 - f.turn * 0.05, -0.72),
+                    (0.27, -0.62),
+                    (0.50, -0.40),
+                    (0.57, -0.05),
+                    (0.52, 0.30),
+                    (0.36, 0.56),
+                    (0, 0.66),
+                ]
+            )
+        )
     inside = hood_opening(f)
     f.add(outside, base * 0.62, Part.OUTER, 104, shade=0.5)
     item = f.add(subtract(to_path(outside), to_path(inside)), colour, Part.OUTER, 174, shade=0.6)
@@ -375,10 +477,28 @@ def cloak(f: Figure, colour: str, lining: str) -> None:
         return float(choose(j[f"{side} {name}"][0] for name in ("elbow", "shoulder", "knee")))
 
     x0, x1, neck = outermost("right", min), outermost("left", max), j["neck"]
-    left = spline([f.at(-0.2, -0.08), j["right shoulder"] + point(-0.10, -0.05), point(x0 - 0.16, neck[1] + t * 0.6),
-                   point(x0 - 0.26 + drift, neck[1] + t * 1.2), point(x0 - flare + drift * 1.6, foot)], False, 5)  # fmt: skip
-    right = spline([f.at(0.2, -0.08), j["left shoulder"] + point(0.10, -0.05), point(x1 + 0.16, neck[1] + t * 0.6),
-                    point(x1 + 0.26 + drift, neck[1] + t * 1.2), point(x1 + flare + drift * 1.6, foot)], False, 5)  # fmt: skip
+    left = spline(
+        [
+            f.at(-0.2, -0.08),
+            j["right shoulder"] + point(-0.10, -0.05),
+            point(x0 - 0.16, neck[1] + t * 0.6),
+            point(x0 - 0.26 + drift, neck[1] + t * 1.2),
+            point(x0 - flare + drift * 1.6, foot),
+        ],
+        False,
+        5,
+    )
+    right = spline(
+        [
+            f.at(0.2, -0.08),
+            j["left shoulder"] + point(0.10, -0.05),
+            point(x1 + 0.16, neck[1] + t * 0.6),
+            point(x1 + 0.26 + drift, neck[1] + t * 1.2),
+            point(x1 + flare + drift * 1.6, foot),
+        ],
+        False,
+        5,
+    )
     left, right = (f.blown(side, neck[1] + 0.2, 0.26) for side in (left, right))
     sheet, hem = _sheet(f, left, right, 0.05, 4)
     item = f.add(sheet, f.colour(lining) * 0.72, Part.OUTER, 100, shade=0.8, drop=1.2)
@@ -391,12 +511,33 @@ def cloak(f: Figure, colour: str, lining: str) -> None:
         raised = j[f"{side} wrist"][1] < j[f"{side} elbow"][1] + 0.3
         drape = f.add(outline, colour, Part.OUTER, 168 if raised else 172.5, shade=0.7, drop=1.0)
         _pattern(f, drape, colour)
-        folds = (taper([f.at(sign * 0.2, 0), f.at(sign * w * (0.7 + 0.15 * i), t * 0.4), edge[int(len(edge) * 0.6)] - point(sign * (0.06 + 0.07 * i), 0),
-                        edge[-1] - point(sign * (0.05 + 0.07 * i), 0)], 0.03, 0.7) for i in range(3))  # fmt: skip
+        folds = (
+            taper(
+                [
+                    f.at(sign * 0.2, 0),
+                    f.at(sign * w * (0.7 + 0.15 * i), t * 0.4),
+                    edge[int(len(edge) * 0.6)] - point(sign * (0.06 + 0.07 * i), 0),
+                    edge[-1] - point(sign * (0.05 + 0.07 * i), 0),
+                ],
+                0.03,
+                0.7,
+            )
+            for i in range(3)
+        )
         f.mark(drape, folds, "shade", 0.6, 1.0)
     w = f.shoulder_width + 0.04
-    mantle = [f.at(-w, 0.14), f.at(-0.38, -0.08), f.at(-0.16, -0.16), f.at(0, 0.02), f.at(0.16, -0.16), f.at(0.38, -0.08),
-              f.at(w, 0.14), f.at(0.3, 0.30), f.at(0, 0.24), f.at(-0.3, 0.30)]  # fmt: skip
+    mantle = [
+        f.at(-w, 0.14),
+        f.at(-0.38, -0.08),
+        f.at(-0.16, -0.16),
+        f.at(0, 0.02),
+        f.at(0.16, -0.16),
+        f.at(0.38, -0.08),
+        f.at(w, 0.14),
+        f.at(0.3, 0.30),
+        f.at(0, 0.24),
+        f.at(-0.3, 0.30),
+    ]
     item = f.add(spline(mantle), colour, Part.OUTER, 173, shade=0.5)
     f.mark(item, (taper([f.at(s * f.shoulder_width, 0.1), f.at(s * 0.2, 0.2), f.at(0, 0.2)], 0.02) for s in (-1, 1)), "shade", 0.6, 0.5)
     f.add(ellipse(f.at(0, 0.17), 0.075, 0.075), "mustard", Part.ACCESSORY, 174, shade=0.2)
@@ -422,8 +563,15 @@ def sash(f: Figure, colour: str) -> None:
 def bib(f: Figure, colour: str) -> None:
     """The upper part of overalls: a bib on two straps."""
     w, t = f.shoulder_width, f.torso
-    front = [f.at(-w * 0.5, t * 0.26), f.at(0, t * 0.28), f.at(w * 0.5, t * 0.26), f.at(w * 0.74, t * 0.60), f.at(f.hip_width + 0.17, t * 0.98),
-             f.at(-f.hip_width - 0.17, t * 0.98), f.at(-w * 0.74, t * 0.60)]  # fmt: skip
+    front = [
+        f.at(-w * 0.5, t * 0.26),
+        f.at(0, t * 0.28),
+        f.at(w * 0.5, t * 0.26),
+        f.at(w * 0.74, t * 0.60),
+        f.at(f.hip_width + 0.17, t * 0.98),
+        f.at(-f.hip_width - 0.17, t * 0.98),
+        f.at(-w * 0.74, t * 0.60),
+    ]
     for s in (-1, 1):
         f.add(
             ribbon([f.at(s * w * 0.42, t * 0.30), f.at(s * w * 0.50, 0.06), f.at(s * w * 0.42, -0.08)], [0.055] * 3),

@@ -20,8 +20,16 @@ def draw(f: Figure) -> None:
 def _crown(f: Figure, low: float, height: float, spread: float = 0.0) -> list[tuple[float, float]]:
     k = 0.07 if f.is_.hair in ("curls", "short curls") else 0.0
     w = 0.50 + k + spread
-    return [(-w, low), (-w + 0.01, low - 0.16), (-0.36 - k, low - height * 0.72), (-0.15, low - height), (0.15, low - height),
-            (0.36 + k, low - height * 0.72), (w - 0.01, low - 0.16), (w, low)]  # fmt: skip
+    return [
+        (-w, low),
+        (-w + 0.01, low - 0.16),
+        (-0.36 - k, low - height * 0.72),
+        (-0.15, low - height),
+        (0.15, low - height),
+        (0.36 + k, low - height * 0.72),
+        (w - 0.01, low - 0.16),
+        (w, low),
+    ]
 
 
 def hat(f: Figure) -> None:

@@ -37,8 +37,17 @@ Style = Callable[[float, np.random.Generator], Hair]
 def cap(thickness: float, hairline: ArrayLike, low: float) -> Points:
     """Hair over the skull down to a hairline; `low` is where it ends at the temples."""
     t = thickness
-    dome = [(-0.43 - t * 0.6, low), (-0.46 - t, -0.15), (-0.415 - t, -0.38), (-0.25 - t * 0.5, -0.545 - t),
-            (0, -0.595 - t), (0.25 + t * 0.5, -0.545 - t), (0.415 + t, -0.38), (0.46 + t, -0.15), (0.43 + t * 0.6, low)]  # fmt: skip
+    dome = [
+        (-0.43 - t * 0.6, low),
+        (-0.46 - t, -0.15),
+        (-0.415 - t, -0.38),
+        (-0.25 - t * 0.5, -0.545 - t),
+        (0, -0.595 - t),
+        (0.25 + t * 0.5, -0.545 - t),
+        (0.415 + t, -0.38),
+        (0.46 + t, -0.15),
+        (0.43 + t * 0.6, low),
+    ]
     return spline(np.vstack([dome, hairline]), True, 5)
 
 

@@ -276,8 +276,12 @@ class Painter:
             for i in range(int((w + h) / gap)):
                 x = i * gap
                 jitter = rng.normal(0, u, 3)
-                line = [(x + jitter[0] * 0.5, 0), (x - h * 0.22 + jitter[1], h * 0.35),
-                        (x - h * 0.42, h * 0.7), (x - h * 0.6 + jitter[2], h)]  # fmt: skip
+                line = [
+                    (x + jitter[0] * 0.5, 0),
+                    (x - h * 0.22 + jitter[1], h * 0.35),
+                    (x - h * 0.42, h * 0.7),
+                    (x - h * 0.6 + jitter[2], h),
+                ]
                 path.addPoly([skia.Point(*map(float, p)) for p in line], False)
             self._hatch = path
         return self._hatch

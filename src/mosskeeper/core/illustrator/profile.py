@@ -67,14 +67,41 @@ def contour(f: Figure) -> Points:
     full = body.lip * g.lip_fullness
     brow = 0.012 * (body.brow - 0.8)
     outline = [
-        (0.14, -0.505), (0.32, -0.37), (0.385, -0.20), (0.392 + brow, -0.055), (0.368, 0.02), (0.368 * 0.45 + tip[0] * 0.55, 0.02 * 0.4 + tip[1] * 0.6), (tip[0] - 0.004, tip[1] - 0.022), (tip[0], tip[1] + 0.008),
-        (tip[0] - 0.022, tip[1] + 0.036), (0.396, tip[1] + 0.044), (0.388, 0.255), (0.394 + 0.018 * full, 0.283), (0.372, 0.318), (0.388 + 0.014 * full, 0.345 + drop),
-        (0.358, 0.388 + drop), (0.374 + jaw * 0.4, 0.440 + drop), (0.335 + jaw * 0.4, 0.488 + drop), (0.20, 0.475 + drop * 0.8),
-        (0.02, 0.405 + jaw * 0.3), (-0.115 - jaw * 0.3, 0.285 + cheek), (-0.16, 0.10), (-0.30, 0.20), (-0.46, 0.06), (-0.515, -0.18),
-        (-0.42, -0.42), (-0.16, -0.535),
-    ]  # fmt: skip
-    for name, (x, y) in (("nose tip", tip), ("nose bridge", (0.368, 0.02)), ("upper lip", (0.394, 0.283)), ("lower lip", (0.388, 0.345 + drop)),
-                         ("chin", (0.345, 0.485 + drop)), ("forehead", (0.36, -0.28))):  # fmt: skip
+        (0.14, -0.505),
+        (0.32, -0.37),
+        (0.385, -0.20),
+        (0.392 + brow, -0.055),
+        (0.368, 0.02),
+        (0.368 * 0.45 + tip[0] * 0.55, 0.02 * 0.4 + tip[1] * 0.6),
+        (tip[0] - 0.004, tip[1] - 0.022),
+        (tip[0], tip[1] + 0.008),
+        (tip[0] - 0.022, tip[1] + 0.036),
+        (0.396, tip[1] + 0.044),
+        (0.388, 0.255),
+        (0.394 + 0.018 * full, 0.283),
+        (0.372, 0.318),
+        (0.388 + 0.014 * full, 0.345 + drop),
+        (0.358, 0.388 + drop),
+        (0.374 + jaw * 0.4, 0.440 + drop),
+        (0.335 + jaw * 0.4, 0.488 + drop),
+        (0.20, 0.475 + drop * 0.8),
+        (0.02, 0.405 + jaw * 0.3),
+        (-0.115 - jaw * 0.3, 0.285 + cheek),
+        (-0.16, 0.10),
+        (-0.30, 0.20),
+        (-0.46, 0.06),
+        (-0.515, -0.18),
+        (-0.42, -0.42),
+        (-0.16, -0.535),
+    ]
+    for name, (x, y) in (
+        ("nose tip", tip),
+        ("nose bridge", (0.368, 0.02)),
+        ("upper lip", (0.394, 0.283)),
+        ("lower lip", (0.388, 0.345 + drop)),
+        ("chin", (0.345, 0.485 + drop)),
+        ("forehead", (0.36, -0.28)),
+    ):
         _mark_at(f, name, x, y)
     _mark_at(f, f"{_near(f)} jaw", -0.10, 0.29)
     return spline(_side(f, *outline), True, 5)
@@ -139,8 +166,12 @@ def _eye(f: Figure, face: Item, line: Rgb) -> None:
     tilt = g.eye_tilt
     front, back = (cx + 0.052 * size, cy - 0.004), (cx - 0.062 * size, cy + 0.008 - tilt)
     top, bottom = (cx + 0.022 * size, cy - h), (cx + 0.024 * size, cy + low)
-    ball = f.plain(spline(_side(f, back, (cx - 0.02 * size, cy - h * 0.72), top, front, bottom, (cx - 0.02 * size, cy + low * 0.62))), WHITE_OF_EYE,
-                   Part.EYES, 152)  # fmt: skip
+    ball = f.plain(
+        spline(_side(f, back, (cx - 0.02 * size, cy - h * 0.72), top, front, bottom, (cx - 0.02 * size, cy + low * 0.62))),
+        WHITE_OF_EYE,
+        Part.EYES,
+        152,
+    )
     colour = named(EYE_COLOURS, f.is_.eyes)
     iris, r = point(cx + 0.034 * size, cy - 0.004), 0.056 * size
     f.mark(ball, _side(f, *ellipse(iris, r * 0.52, r * 1.05)), colour * 0.55, 1, vital=True)
@@ -223,8 +254,20 @@ def _mouth(f: Figure, face: Item, line: Rgb) -> None:
 
 
 def _beard(f: Figure) -> None:
-    outline = [(-0.12, 0.02), (-0.05, 0.02), (0.02, 0.20), (0.16, 0.27), (0.27, 0.27), (0.31, 0.33), (0.36, 0.375), (0.40, 0.44), (0.38, 0.62), (0.24, 0.68),
-               (0.04, 0.56), (-0.12, 0.36)]  # fmt: skip
+    outline = [
+        (-0.12, 0.02),
+        (-0.05, 0.02),
+        (0.02, 0.20),
+        (0.16, 0.27),
+        (0.27, 0.27),
+        (0.31, 0.33),
+        (0.36, 0.375),
+        (0.40, 0.44),
+        (0.38, 0.62),
+        (0.24, 0.68),
+        (0.04, 0.56),
+        (-0.12, 0.36),
+    ]
     item = f.add(spline(_side(f, *outline)), f.hair_colour, Part.FACIAL_HAIR, 155.5, shade=0.5)
     dark = (
         taper(_side(f, (x * 0.9, 0.26 + abs(x - 0.3) * 0.1), (x, 0.42), (x * 0.8 + 0.07, 0.62)), 0.016) for x in np.linspace(-0.05, 0.36, 8)

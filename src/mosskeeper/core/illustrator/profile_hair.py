@@ -87,10 +87,27 @@ def build(f: Figure) -> Hair:
 def _cap(style: Side) -> Points:
     """Hair over the skull, from the hairline over the temple, round the ear and down to the nape."""
     v, b = style.volume, style.back
-    hairline = [(0.33 - b * 1.2, -0.36 - b * 0.35), (0.25 - b, -0.22 - b * 0.3), (0.13 - b * 0.5, -0.14), (0.06, 0.0), (0.00, 0.02),
-                (-0.10, -0.02), (-0.155, 0.08), (-0.17, 0.18), (-0.24, style.low)]  # fmt: skip
-    skull = [(-0.36, style.low + 0.02), (-0.47 - v * 0.4, 0.10), (-0.545 - v, -0.14), (-0.50 - v, -0.34), (-0.34 - v * 0.7, -0.53 - v * 0.8),
-             (-0.08, -0.60 - v), (0.17, -0.55 - v), (0.33 - b, -0.43 - v * 0.6 - b * 0.4)]  # fmt: skip
+    hairline = [
+        (0.33 - b * 1.2, -0.36 - b * 0.35),
+        (0.25 - b, -0.22 - b * 0.3),
+        (0.13 - b * 0.5, -0.14),
+        (0.06, 0.0),
+        (0.00, 0.02),
+        (-0.10, -0.02),
+        (-0.155, 0.08),
+        (-0.17, 0.18),
+        (-0.24, style.low),
+    ]
+    skull = [
+        (-0.36, style.low + 0.02),
+        (-0.47 - v * 0.4, 0.10),
+        (-0.545 - v, -0.14),
+        (-0.50 - v, -0.34),
+        (-0.34 - v * 0.7, -0.53 - v * 0.8),
+        (-0.08, -0.60 - v),
+        (0.17, -0.55 - v),
+        (0.33 - b, -0.43 - v * 0.6 - b * 0.4),
+    ]
     return spline(np.array(hairline + skull), True, 5)
 
 
@@ -111,8 +128,20 @@ def _hang(made: Hair, style: Side) -> None:
     def at(x: float, y: float) -> tuple[float, float]:
         return x + wave * np.sin(y * (5 if wave < 0.06 else 8)), y
 
-    back = [(-0.20, -0.30), (-0.52, -0.2), at(-0.62, 0.1), at(-0.70, 0.5), at(-0.68, 0.9), at(-0.66, end - 0.2), at(-0.50, end), at(-0.34, end - 0.12),
-            at(-0.22, end + 0.02), at(-0.10, end - 0.3), at(-0.05, 0.8), at(-0.10, 0.4)]  # fmt: skip
+    back = [
+        (-0.20, -0.30),
+        (-0.52, -0.2),
+        at(-0.62, 0.1),
+        at(-0.70, 0.5),
+        at(-0.68, 0.9),
+        at(-0.66, end - 0.2),
+        at(-0.50, end),
+        at(-0.34, end - 0.12),
+        at(-0.22, end + 0.02),
+        at(-0.10, end - 0.3),
+        at(-0.05, 0.8),
+        at(-0.10, 0.4),
+    ]
     strands = [
         (points((x * 0.7 - 0.1, -0.2), at(x, 0.3), at(x, 0.8), at(x * 0.95, end - 0.1)), 0.018) for x in np.linspace(-0.62, -0.16, 9)
     ]
@@ -139,15 +168,33 @@ def _hang(made: Hair, style: Side) -> None:
 
 def _knot(made: Hair, x: float, y: float, r: float) -> None:
     t = np.linspace(0, 6.28, 9)
-    turns = [(points((x + r * 0.9 * np.cos(a), y + r * 0.8 * np.sin(a)), (x + r * 0.5 * np.cos(a + 0.9), y + r * 0.45 * np.sin(a + 0.9)), (x, y)), 0.014)
-             for a in t]  # fmt: skip
+    turns = [
+        (
+            points(
+                (x + r * 0.9 * np.cos(a), y + r * 0.8 * np.sin(a)), (x + r * 0.5 * np.cos(a + 0.9), y + r * 0.45 * np.sin(a + 0.9)), (x, y)
+            ),
+            0.014,
+        )
+        for a in t
+    ]
     made.crown = Layer([ellipse((x, y), r, r * 0.88, 0, 28)], turns)
 
 
 def _curl(made: Hair, style: Side, rng: np.random.Generator) -> None:
     r = style.curls
-    around = np.array([(0.30, -0.42), (0.16, -0.56), (-0.02, -0.62), (-0.22, -0.60), (-0.40, -0.48), (-0.52, -0.30), (-0.56, -0.08), (-0.50, 0.12),
-                       (-0.38, style.low)]) * (1 + style.volume, 1 + style.volume)  # fmt: skip
+    around = np.array(
+        [
+            (0.30, -0.42),
+            (0.16, -0.56),
+            (-0.02, -0.62),
+            (-0.22, -0.60),
+            (-0.40, -0.48),
+            (-0.52, -0.30),
+            (-0.56, -0.08),
+            (-0.50, 0.12),
+            (-0.38, style.low),
+        ]
+    ) * (1 + style.volume, 1 + style.volume)
     for x, y in around:
         made.front.outlines.append(ellipse((x, y), r * rng.uniform(0.85, 1.15), r * rng.uniform(0.85, 1.15), n=14))
     inner = [(0.22, -0.30), (0.10, -0.14), (0.03, 0.0), (-0.14, 0.10), (-0.22, 0.22)]

@@ -150,8 +150,10 @@ def book(f: Figure, grip: Points) -> None:
 
     f.add(points(at(-0.27, -0.30), at(0.27, -0.30), at(0.27, 0.34), at(-0.27, 0.34)), "wine", Part.PROP, 175, shade=0.5)
     f.plain(points(at(-0.26, 0.285), at(0.27, 0.285), at(0.27, 0.325), at(-0.26, 0.325)), "cream", Part.PROP, 175.1, line=0.6)
-    border = [points(at(-0.19, -0.23), at(0.21, -0.23), at(0.21, 0.22), at(-0.19, 0.22)),
-              points(at(-0.17, -0.21), at(-0.17, 0.20), at(0.19, 0.20), at(0.19, -0.21))]  # fmt: skip
+    border = [
+        points(at(-0.19, -0.23), at(0.21, -0.23), at(0.21, 0.22), at(-0.19, 0.22)),
+        points(at(-0.17, -0.21), at(-0.17, 0.20), at(0.19, 0.20), at(0.19, -0.21)),
+    ]
     f.plain(border, "mustard", Part.PROP, 175.2)
     f.plain(ellipse(at(0.01, -0.02), 0.085, 0.085), "mustard", Part.PROP, 175.2)
 

@@ -205,10 +205,14 @@ def limb(joints: Sequence[ArrayLike], half_widths: Sequence[float]) -> list[Poin
         swell = (wa * 0.62 + wb * 0.38) * 1.06
         parts.append(
             points(
-                a + n * wa, a + d * 0.3 + n * swell, b + n * wb,
-                b - n * wb, a + d * 0.3 - n * swell, a - n * wa,
+                a + n * wa,
+                a + d * 0.3 + n * swell,
+                b + n * wb,
+                b - n * wb,
+                a + d * 0.3 - n * swell,
+                a - n * wa,
             )
-        )  # fmt: skip
+        )
     parts += [ellipse(j, w, w) for j, w in zip(p, half_widths, strict=True)]
     return parts
 

@@ -18,10 +18,25 @@ from mosskeeper.core.illustrator.vocabulary.poses import Pose
 
 # COCO's 17 key points and the neck, in the order of the arrays.
 JOINTS = (
-    "nose", "neck", "right shoulder", "right elbow", "right wrist", "left shoulder", "left elbow", "left wrist",
-    "right hip", "right knee", "right ankle", "left hip", "left knee", "left ankle", "right eye", "left eye",
-    "right ear", "left ear",
-)  # fmt: skip
+    "nose",
+    "neck",
+    "right shoulder",
+    "right elbow",
+    "right wrist",
+    "left shoulder",
+    "left elbow",
+    "left wrist",
+    "right hip",
+    "right knee",
+    "right ankle",
+    "left hip",
+    "left knee",
+    "left ankle",
+    "right eye",
+    "left eye",
+    "right ear",
+    "left ear",
+)
 AT = {name: i for i, name in enumerate(JOINTS)}
 VIEWS = ("free", "front", "three-quarter", "profile")
 GAZES = ("level", "up", "down")
@@ -34,14 +49,31 @@ _PROFILE_FROM = 0.5  # nose beside the middle of the ears, over their distance, 
 _NOD = 0.34  # radians by which a head in profile tips
 _REACH = 9.0  # hh: joints farther from the neck are drawn in
 _SHORTEST = 0.05  # hh of a bone
-_BONES = (("neck", "hips"), ("right shoulder", "right elbow"), ("left shoulder", "left elbow"), ("right elbow", "right wrist"),
-          ("left elbow", "left wrist"), ("right hip", "right knee"), ("left hip", "left knee"), ("right knee", "right ankle"),
-          ("left knee", "left ankle"))  # fmt: skip
+_BONES = (
+    ("neck", "hips"),
+    ("right shoulder", "right elbow"),
+    ("left shoulder", "left elbow"),
+    ("right elbow", "right wrist"),
+    ("left elbow", "left wrist"),
+    ("right hip", "right knee"),
+    ("left hip", "left knee"),
+    ("right knee", "right ankle"),
+    ("left knee", "left ankle"),
+)
 _PARENT = {
-    "right shoulder": "neck", "left shoulder": "neck", "right elbow": "right shoulder", "left elbow": "left shoulder",
-    "right wrist": "right elbow", "left wrist": "left elbow", "right hip": "neck", "left hip": "neck", "right knee": "right hip",
-    "left knee": "left hip", "right ankle": "right knee", "left ankle": "left knee",
-}  # fmt: skip
+    "right shoulder": "neck",
+    "left shoulder": "neck",
+    "right elbow": "right shoulder",
+    "left elbow": "left shoulder",
+    "right wrist": "right elbow",
+    "left wrist": "left elbow",
+    "right hip": "neck",
+    "left hip": "neck",
+    "right knee": "right hip",
+    "left knee": "left hip",
+    "right ankle": "right knee",
+    "left ankle": "left knee",
+}
 # Child and parent of every bone, so that parents come first.
 BONE_TREE = (*_PARENT.items(), ("nose", "neck"), ("right eye", "neck"), ("left eye", "neck"), ("right ear", "neck"), ("left ear", "neck"))
 
@@ -73,9 +105,11 @@ def posture(body: Proportions, pose: Pose, layout: Layout) -> Posture:
     side = -1 if pose.turn < 0 else 1
     turn = {"free": pose.turn, "front": 0.04, "three-quarter": side * _THREE_QUARTER, "profile": float(side)}[layout.view]
     head = Head(
-        np.deg2rad(pose.head_tilt + pose.lean * 0.5 + layout.sway * 0.4), float(np.clip(turn + layout.sway * 0.02, -1, 1)),
-        {"level": 0.0, "up": -0.9, "down": 0.9}[layout.gaze], side if layout.view == "profile" else 0,
-    )  # fmt: skip
+        np.deg2rad(pose.head_tilt + pose.lean * 0.5 + layout.sway * 0.4),
+        float(np.clip(turn + layout.sway * 0.02, -1, 1)),
+        {"level": 0.0, "up": -0.9, "down": 0.9}[layout.gaze],
+        side if layout.view == "profile" else 0,
+    )
     behind = tuple(dict.fromkeys((*pose.behind, *layout.behind)))
     made = Posture(joints(body, pose, layout.sway, head), head, pose.hands, behind, pose.seated)
     if layout.skeleton is not None:

@@ -21,9 +21,13 @@ F32 = NDArray[np.float32]
 # Printing draws the borders of pieces: a sleeve and its shoulder are one.
 _PIECE = np.arange(len(Part), dtype=np.uint8)
 for _part, _piece in (
-    (Part.SLEEVE, Part.TOP), (Part.FACIAL_HAIR, Part.HAIR), (Part.BROW, Part.FACE), (Part.EAR, Part.FACE), (Part.NECK, Part.SKIN),
+    (Part.SLEEVE, Part.TOP),
+    (Part.FACIAL_HAIR, Part.HAIR),
+    (Part.BROW, Part.FACE),
+    (Part.EAR, Part.FACE),
+    (Part.NECK, Part.SKIN),
     (Part.LEG, Part.SKIN),
-):  # fmt: skip
+):
     _PIECE[_part] = _piece
 
 
@@ -119,10 +123,15 @@ def light_silhouette(rgb_u8: NDArray[np.uint8], labels: NDArray[np.uint8], palet
         return (mask * np.clip(1 - cv2.resize(soft, (w, h)), 0, 1)).astype(np.float32)
 
     _light_kernel(
-        rgb_u8, flank(-26 * k, 4 * k), flank(26 * k, 3 * k), rim.astype(np.float32),
-        np.asarray(light.shadow, np.float32), np.asarray(light.rim, np.float32) * 255,
-        np.float32(0.55 * finish.shadow), np.float32(0.16 * light.rim_strength * finish.rim),
-    )  # fmt: skip
+        rgb_u8,
+        flank(-26 * k, 4 * k),
+        flank(26 * k, 3 * k),
+        rim.astype(np.float32),
+        np.asarray(light.shadow, np.float32),
+        np.asarray(light.rim, np.float32) * 255,
+        np.float32(0.55 * finish.shadow),
+        np.float32(0.16 * light.rim_strength * finish.rim),
+    )
 
 
 def wobbled(rgb_u8: NDArray[np.uint8], amount: float, heads: Sequence[tuple[float, float, float]]) -> NDArray[np.uint8]:
@@ -208,8 +217,8 @@ def finished(
     t = textures(w, h)
     if finish.pigment:
         density = np.clip(
-            1 + finish.pigment * (0.055 * t.large + 0.035 * t.cloud + 0.045 * t.middle + 0.03 * t.small
-                                  + 0.035 * t.fine), 0.72, 1.35)  # fmt: skip
+            1 + finish.pigment * (0.055 * t.large + 0.035 * t.cloud + 0.045 * t.middle + 0.03 * t.small + 0.035 * t.fine), 0.72, 1.35
+        )
     else:
         density = 1 + finish.brush * (0.042 * t.brush + 0.026 * t.large)
     bloom: NDArray[Any] = np.zeros((1, 1, 3), np.float32)
@@ -236,14 +245,34 @@ def finished(
 
     ground = np.array([0.23, 0.20, 0.27] if light.dark else [0.42, 0.37, 0.40], np.float32)
     gains = np.array(
-        [0, finish.saturation, finish.tooth, light.vignette * (0.4 if finish.wash > 0.2 else 1.0), finish.grain,
-         bloom_gain, finish.pigment, finish.margin], np.float32)  # fmt: skip
+        [
+            0,
+            finish.saturation,
+            finish.tooth,
+            light.vignette * (0.4 if finish.wash > 0.2 else 1.0),
+            finish.grain,
+            bloom_gain,
+            finish.pigment,
+            finish.margin,
+        ],
+        np.float32,
+    )
     out = np.empty((h, w, 3), np.uint8)
     _surface_kernel(
-        np.ascontiguousarray(rgb_u8), bloom if bloom_gain else np.zeros((1, 1, 3), np.float32),
-        full(density), full(0.40 * t.fine + 0.13 * t.fibre), full(tooth), full(face), vignette, full(border),
-        np.asarray(light.tint, np.float32), ground, PAPER.astype(np.float32), gains, out,
-    )  # fmt: skip
+        np.ascontiguousarray(rgb_u8),
+        bloom if bloom_gain else np.zeros((1, 1, 3), np.float32),
+        full(density),
+        full(0.40 * t.fine + 0.13 * t.fibre),
+        full(tooth),
+        full(face),
+        vignette,
+        full(border),
+        np.asarray(light.tint, np.float32),
+        ground,
+        PAPER.astype(np.float32),
+        gains,
+        out,
+    )
     return _printed(out, _PIECE[labels], palette, t, unit)
 
 

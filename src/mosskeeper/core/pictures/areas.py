@@ -29,9 +29,12 @@ def area_mask(name: str) -> NDArray[np.uint8]:
 
     x, y = across[None, :] + 0 * across[:, None], across[:, None] + 0 * across[None, :]
     inside = {
-        "left": lambda: up_to(0.5 - x), "right": lambda: up_to(x - 0.5), "above": lambda: up_to(0.5 - y), "below": lambda: up_to(y - 0.5),
+        "left": lambda: up_to(0.5 - x),
+        "right": lambda: up_to(x - 0.5),
+        "above": lambda: up_to(0.5 - y),
+        "below": lambda: up_to(y - 0.5),
         "middle": lambda: up_to(0.3 - np.hypot(x - 0.5, y - 0.5)),
-    }[name]()  # fmt: skip
+    }[name]()
     return np.repeat(np.round(255 * inside).astype(np.uint8)[..., None], 3, 2)
 
 

@@ -13,9 +13,23 @@ from mosskeeper.core.words.attributes import ATTRIBUTES
 
 PLACE, SKY, GROUND = 0, 1, 2
 PARTS = (
-    "place", "sky", "ground", "hair", "face", "neck", "bare limbs", "top", "sleeve", "bottom", "shoes", "outer", "headwear", "accessory",
-    "prop", "companion",
-)  # fmt: skip
+    "place",
+    "sky",
+    "ground",
+    "hair",
+    "face",
+    "neck",
+    "bare limbs",
+    "top",
+    "sleeve",
+    "bottom",
+    "shoes",
+    "outer",
+    "headwear",
+    "accessory",
+    "prop",
+    "companion",
+)
 FIGURE = slice(PARTS.index("hair"), PARTS.index("prop") + 1)
 _GROUPS = {
     "sky": (Part.SKY,),
@@ -42,10 +56,12 @@ HEAD_VIEWS = ("front", "three-quarter", "profile")
 UNKNOWN = "unknown"
 
 # Attribute → values. Of the whole picture, of one figure, and of one head seen closely.
-OF_PICTURE = MappingProxyType({
-    **{name: (*ATTRIBUTES[name].values, UNKNOWN) for name in ("place", "time", "weather", "light", "finish")},
-    "companion": ATTRIBUTES["companion"].values,
-})  # fmt: skip
+OF_PICTURE = MappingProxyType(
+    {
+        **{name: (*ATTRIBUTES[name].values, UNKNOWN) for name in ("place", "time", "weather", "light", "finish")},
+        "companion": ATTRIBUTES["companion"].values,
+    }
+)
 _FIGURE = ("subject", "build", "hair", "headwear", "outfit", "pattern", "prop", "pose", *(thing for thing in WORN if thing != "earrings"))
 OF_FIGURE = MappingProxyType({name: ATTRIBUTES[name].values for name in _FIGURE})
 _HEAD = ("subject", "hair", "headwear", "freckles", "glasses", "facial hair", "mark", "expression", "earrings")

@@ -21,8 +21,13 @@ _SMALL, _LARGE_ENOUGH = 48, 96  # px of head height
 _BLURRED = 0.22  # sharpness below which detail is lost
 _DARK, _BRIGHT = 0.16, 0.93  # mean lightness
 _COVERED = 0.25  # share of landmarks
-_ROUND_THE_FACE = (*(f"{side} {name}" for side in ("right", "left") for name in ("pupil", "brow middle", "cheek", "jaw")), "chin", "nose tip",
-                   "mouth right", "mouth left")  # fmt: skip
+_ROUND_THE_FACE = (
+    *(f"{side} {name}" for side in ("right", "left") for name in ("pupil", "brow middle", "cheek", "jaw")),
+    "chin",
+    "nose tip",
+    "mouth right",
+    "mouth left",
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,8 +90,15 @@ def check_face(picture: NDArray[np.uint8], reading: Reading) -> FaceCheck:
     crop = picture[max(round(y - half), 0) : max(round(y + half), 1), max(round(x - half), 0) : max(round(x + half), 1)]
     told = measure(np.ascontiguousarray(cv2.resize(crop, (256, 256), interpolation=cv2.INTER_AREA))) if crop.size else None
     turn = turn_of(main, w / h)
-    check = FaceCheck(True, round(height), turn, told.sharpness if told else None, told.lightness if told else None, _covered(main, turn),
-                      len(reading.figures))  # fmt: skip
+    check = FaceCheck(
+        True,
+        round(height),
+        turn,
+        told.sharpness if told else None,
+        told.lightness if told else None,
+        _covered(main, turn),
+        len(reading.figures),
+    )
     return FaceCheck(True, check.height, check.turn, check.sharpness, check.light, check.covered, check.figures, _verdicts(check))
 
 

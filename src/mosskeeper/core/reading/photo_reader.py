@@ -87,7 +87,16 @@ def _figure(rgb_u8: NDArray[np.uint8], square: Any, score: float, points: Any, d
     inner = rgb_u8[y0 + (y1 - y0) // 3 : y1 - (y1 - y0) // 4, x0 + (x1 - x0) // 4 : x1 - (x1 - x0) // 4].reshape(-1, 3)
     r, g, b = np.median(inner, axis=0) / 255 if len(inner) else (0.0, 0.0, 0.0)
     return FigureRead(
-        sure, (x0 / w, y0 / h, x1 / w, y1 / h), (centre.x / w, (centre.y - 0.1 * height) / h, height / h), np.full((18, 2), np.nan),
-        np.zeros(18, np.float32), mask, {}, {"skin": (float(r), float(g), float(b))} if len(inner) else {}, landmarks, confidence,
-        identity=np.asarray(describe.compute_face_descriptor(rgb_u8, shape), np.float32), face_sure=sure,
-    )  # fmt: skip
+        sure,
+        (x0 / w, y0 / h, x1 / w, y1 / h),
+        (centre.x / w, (centre.y - 0.1 * height) / h, height / h),
+        np.full((18, 2), np.nan),
+        np.zeros(18, np.float32),
+        mask,
+        {},
+        {"skin": (float(r), float(g), float(b))} if len(inner) else {},
+        landmarks,
+        confidence,
+        identity=np.asarray(describe.compute_face_descriptor(rgb_u8, shape), np.float32),
+        face_sure=sure,
+    )

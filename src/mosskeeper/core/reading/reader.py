@@ -45,9 +45,17 @@ def read(picture: NDArray[np.uint8], weights: Weights | None = None) -> Reading:
         return Reading(read_palette(rgb), told, depth=seen.depth, parts=_parts(seen), reader="drawings", version=weights.card.version)
     main = figures[0]
     return Reading(
-        read_palette(rgb), {**told, **main.attributes}, main.face, main.colours, main.sure_joints, seen.depth, _parts(seen), figures, "drawings",
+        read_palette(rgb),
+        {**told, **main.attributes},
+        main.face,
+        main.colours,
+        main.sure_joints,
+        seen.depth,
+        _parts(seen),
+        figures,
+        "drawings",
         weights.card.version,
-    )  # fmt: skip
+    )
 
 
 def _reduced(rgb_u8: NDArray[np.uint8]) -> NDArray[np.uint8]:
@@ -89,9 +97,21 @@ def _figure(rgb_u8: NDArray[np.uint8], found: Found, context: F32, weights: Weig
     face_sure = float(np.median(close.confidence)) * min(1.0, found.sure * 1.5)
     attributes = _told({**named, **of_head}) | _colour_names(colours, weights)
     return FigureRead(
-        found.sure, box, (x / w, y / h, height / h), found.joints / size, found.joint_confidence, mask, attributes, colours,
-        close.landmarks / size, close.confidence, Face.from_array(close.face.astype(np.float64)), close.held, close.identity, face_sure,
-    )  # fmt: skip
+        found.sure,
+        box,
+        (x / w, y / h, height / h),
+        found.joints / size,
+        found.joint_confidence,
+        mask,
+        attributes,
+        colours,
+        close.landmarks / size,
+        close.confidence,
+        Face.from_array(close.face.astype(np.float64)),
+        close.held,
+        close.identity,
+        face_sure,
+    )
 
 
 def _closely(rgb_u8: NDArray[np.uint8], centre: tuple[float, float], height: float, context: F32, weights: Weights) -> Close:

@@ -80,9 +80,16 @@ def look(rgb_u8: NDArray[np.uint8], weights: Weights, area: int = AREA) -> Seen:
             confidence = _sigmoid(row[-JOINT_COUNT:]) * np.clip(peaks * 2.5, 0, 1)
             at = (cells + 0.5) * _CELL * scale
             seen.figures.append(
-                Found((head[0] * _CELL * scale[0], head[1] * _CELL * scale[1], head[2] * _CELL * scale[1]), sure, mask, at,
-                      confidence.astype(np.float32), row[:-JOINT_COUNT], (_cloth(seen.albedo, cloth[0] * mask), _cloth(seen.albedo, cloth[1] * mask)))
-            )  # fmt: skip
+                Found(
+                    (head[0] * _CELL * scale[0], head[1] * _CELL * scale[1], head[2] * _CELL * scale[1]),
+                    sure,
+                    mask,
+                    at,
+                    confidence.astype(np.float32),
+                    row[:-JOINT_COUNT],
+                    (_cloth(seen.albedo, cloth[0] * mask), _cloth(seen.albedo, cloth[1] * mask)),
+                )
+            )
         seen.figures.sort(key=lambda found: -float(found.mask.sum()) * (0.5 + found.sure))
     return seen
 
@@ -149,8 +156,18 @@ def _pooled(x: F32, fine: F32, coarse: F32, features: F32, whole: F32, masks: F3
         by_part = weight @ carried / (area * weight.shape[1] + 0.5)
         share = area / (area.sum() + 1e-4)
         inside = features[0] * mask
-        rows.append(np.concatenate([by_part.ravel(), share.ravel(), inside.sum((1, 2)) / (mask.sum() + 0.5), inside.max((1, 2)), whole[0],
-                                    _relative(coarse[0], mask)]))  # fmt: skip
+        rows.append(
+            np.concatenate(
+                [
+                    by_part.ravel(),
+                    share.ravel(),
+                    inside.sum((1, 2)) / (mask.sum() + 0.5),
+                    inside.max((1, 2)),
+                    whole[0],
+                    _relative(coarse[0], mask),
+                ]
+            )
+        )
     return np.asarray(rows, np.float32)
 
 

@@ -39,8 +39,16 @@ def card_of(folder: Path) -> Card:
     def lists(name: str) -> dict[str, tuple[str, ...]]:
         return {key: tuple(values) for key, values in told[name].items()}
 
-    return Card(told["version"], tuple(told["parts"]), lists("of_picture"), lists("of_figure"), lists("of_head"), told["scales"],
-                told.get("identity", {}), told.get("colour_errors", {}))  # fmt: skip
+    return Card(
+        told["version"],
+        tuple(told["parts"]),
+        lists("of_picture"),
+        lists("of_figure"),
+        lists("of_head"),
+        told["scales"],
+        told.get("identity", {}),
+        told.get("colour_errors", {}),
+    )
 
 
 class Weights:

@@ -12,14 +12,34 @@ from mosskeeper.core.words.understand import Span, understand
 # What a variation may change: how the subject is shown, never who it is or what it wears.
 VARIED = ("pose", "expression", "place", "time", "weather", "light", "framing", "view", "gaze", "angle", "prop")
 _SAID = {  # values that are no words by themselves, or would read badly alone
-    ("light", "plain light"): "even light", ("weather", "clear"): "clear sky", ("view", "front"): "front view", ("view", "three-quarter"): "three quarter view",
-    ("view", "profile"): "in profile", ("gaze", "up"): "looking up", ("gaze", "down"): "looking down", ("angle", "above"): "from above",
-    ("angle", "below"): "from below", ("angle", "level"): "at eye level", ("framing", "close"): "close up", ("framing", "bust"): "head and shoulders",
-    ("framing", "half"): "half figure", ("framing", "full"): "full figure", ("framing", "wide"): "wide shot",
-}  # fmt: skip
+    ("light", "plain light"): "even light",
+    ("weather", "clear"): "clear sky",
+    ("view", "front"): "front view",
+    ("view", "three-quarter"): "three quarter view",
+    ("view", "profile"): "in profile",
+    ("gaze", "up"): "looking up",
+    ("gaze", "down"): "looking down",
+    ("angle", "above"): "from above",
+    ("angle", "below"): "from below",
+    ("angle", "level"): "at eye level",
+    ("framing", "close"): "close up",
+    ("framing", "bust"): "head and shoulders",
+    ("framing", "half"): "half figure",
+    ("framing", "full"): "full figure",
+    ("framing", "wide"): "wide shot",
+}
 _UNSAID = {("view", "free"), ("gaze", "level"), ("prop", "nothing")}
-_BEFORE = {"tide flats": "on", "lamp quay": "on", "festival bridge": "on", "forest path": "on", "library stair": "on", "roof garden": "on", "canal market": "at",
-           "moss well": "at", "morning": "in the"}  # fmt: skip
+_BEFORE = {
+    "tide flats": "on",
+    "lamp quay": "on",
+    "festival bridge": "on",
+    "forest path": "on",
+    "library stair": "on",
+    "roof garden": "on",
+    "canal market": "at",
+    "moss well": "at",
+    "morning": "in the",
+}
 _WITHOUT_ARTICLE = ("flowers", "rain overalls", "bark armour")
 _HAIR = ("copper", "black", "silver", "blond", "brown", "ginger", "white")
 _CLOTH_WORDS = tuple(name for name in CLOTH if shaded(name) is not None)

@@ -11,8 +11,21 @@ from dataclasses import dataclass
 Attributes = Mapping[str, Mapping[str, float]]
 SURE_ENOUGH = 0.55  # confidence from which something is said
 _SILENT = {
-    "none", "no", "nobody", "nothing", "free", "level", "plain", "plain light", "average", "clear", "centre", "standing", "facing", "unknown",
-}  # fmt: skip
+    "none",
+    "no",
+    "nobody",
+    "nothing",
+    "free",
+    "level",
+    "plain",
+    "plain light",
+    "average",
+    "clear",
+    "centre",
+    "standing",
+    "facing",
+    "unknown",
+}
 _FORMS = {  # attribute → pattern; what is not here is said as it is called
     "skin": "{} skin",
     "hair": "{} hair",
@@ -31,10 +44,19 @@ _FORMS = {  # attribute → pattern; what is not here is said as it is called
 }
 _EXACT = {("eyes", "umber"): "dark brown eyes", ("eyes", "sea"): "sea green eyes"}  # where a value has a form of its own
 _HAIR = {  # styles that are no plain adjective of hair
-    "bob": "{}bob", "curls": "{}curls", "short curls": "{}short curls", "bun": "{}hair in a bun", "low bun": "{}hair in a low bun",
-    "ponytail": "{}hair in a ponytail", "braid": "{}hair in a braid", "two braids": "{}hair in two braids",
-    "crown braid": "{}hair in a crown braid", "long with fringe": "{}long hair with a fringe", "pixie": "{}pixie hair", "shaved": "shaved head",
-}  # fmt: skip
+    "bob": "{}bob",
+    "curls": "{}curls",
+    "short curls": "{}short curls",
+    "bun": "{}hair in a bun",
+    "low bun": "{}hair in a low bun",
+    "ponytail": "{}hair in a ponytail",
+    "braid": "{}hair in a braid",
+    "two braids": "{}hair in two braids",
+    "crown braid": "{}hair in a crown braid",
+    "long with fringe": "{}long hair with a fringe",
+    "pixie": "{}pixie hair",
+    "shaved": "shaved head",
+}
 _ON = ("library stair", "festival bridge", "tide flats", "lamp quay", "forest path", "night train")
 _COLOURS = {"leaf": "leaf green", "pale leaf": "pale green", "dark leaf": "dark green"}
 

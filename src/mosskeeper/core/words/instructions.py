@@ -12,11 +12,30 @@ _FORMS = (
     (re.compile(rf"{_START}(?P<verb>{_AWAY})\b(?:\s+(?:the|her|his|their|any|all))*\s*{_THING}", re.I), "away"),
     (re.compile(rf"{_START}(?P<verb>(?:change|turn|replace|swap)\b[^,.;:!?\n]*?\b(?:to|into|with|by|for))\s+{_THING}", re.I), "into"),
     (re.compile(rf"{_START}(?P<verb>(?:make|let|have|keep|get)\s+(?:her|him|it|them|the \w+|everything)\b)\s*{_THING}", re.I), "be"),
-    (re.compile(rf"{_START}(?P<verb>(?:add|put|give|show|draw|paint|create|generate|insert)\b(?:\s+(?:me|her|him|them|in|on))*)\s+{_THING}", re.I), "be"),
+    (
+        re.compile(
+            rf"{_START}(?P<verb>(?:add|put|give|show|draw|paint|create|generate|insert)\b(?:\s+(?:me|her|him|them|in|on))*)\s+{_THING}",
+            re.I,
+        ),
+        "be",
+    ),
     (re.compile(rf"{_START}(?P<verb>(?:can|could|would) you|please|i want|i would like|do not|don't)\b\s*{_THING}", re.I), "ask"),
-)  # fmt: skip
-_COMPARED = {"taller": "tall", "thinner": "thin", "younger": "young", "happier": "happy", "sadder": "sad", "darker": "dark", "brighter": "bright light",
-             "stronger": "strong", "rounder": "round", "smaller": "little", "angrier": "angry", "longer": "long", "shorter": "short"}  # fmt: skip
+)
+_COMPARED = {
+    "taller": "tall",
+    "thinner": "thin",
+    "younger": "young",
+    "happier": "happy",
+    "sadder": "sad",
+    "darker": "dark",
+    "brighter": "bright light",
+    "stronger": "strong",
+    "rounder": "round",
+    "smaller": "little",
+    "angrier": "angry",
+    "longer": "long",
+    "shorter": "short",
+}
 
 
 @dataclass(frozen=True, slots=True)

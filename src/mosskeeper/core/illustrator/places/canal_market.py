@@ -74,8 +74,15 @@ def _bridge(s: Stage) -> None:
     outline = np.vstack([[(0.28, w + 0.02), (0.28, w - 0.08)], deck, [(0.72, w - 0.08), (0.72, w + 0.02)], arch[::-1]])
     item = s.add(outline, "b59d8f", Part.STRUCTURE, 0.74, 72, line=0.7, drop=0.8)
     s.mark(item, ribbon(arch + (0, -0.012), [0.008] * 5), "lit", 0.5)
-    posts = [rectangle(x - 0.003, w - 0.118 - 0.055 * np.sin((x - 0.28) / 0.44 * np.pi), x + 0.003, w - 0.08 - 0.055 * np.sin((x - 0.28) / 0.44 * np.pi))
-             for x in np.linspace(0.29, 0.71, 15)]  # fmt: skip
+    posts = [
+        rectangle(
+            x - 0.003,
+            w - 0.118 - 0.055 * np.sin((x - 0.28) / 0.44 * np.pi),
+            x + 0.003,
+            w - 0.08 - 0.055 * np.sin((x - 0.28) / 0.44 * np.pi),
+        )
+        for x in np.linspace(0.29, 0.71, 15)
+    ]
     rail = ribbon(points((0.28, w - 0.118), (0.5, w - 0.173), (0.72, w - 0.118)), [0.004] * 3)
     s.add([*posts, rail], "8a766e", Part.STRUCTURE, 0.735, 72.1, line=0.3, drop=0.3)
 

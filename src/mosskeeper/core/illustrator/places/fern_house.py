@@ -70,8 +70,16 @@ def _broad_leaves(s: Stage) -> None:
             d = point(np.cos(angle), np.sin(angle))
             m, droop = point(-d[1], d[0]), point(side * 0.04, 0.02)
             tip = root + d * length + point(side * 0.08, 0.06)
-            outline = [root, root + d * length * 0.35 - m * 0.02, root + d * length * 0.62 - m * 0.075, root + d * length * 0.88 - m * 0.05 + droop,
-                       tip, root + d * length * 0.86 + m * 0.05 + droop, root + d * length * 0.6 + m * 0.07, root + d * length * 0.35 + m * 0.02]  # fmt: skip
+            outline = [
+                root,
+                root + d * length * 0.35 - m * 0.02,
+                root + d * length * 0.62 - m * 0.075,
+                root + d * length * 0.88 - m * 0.05 + droop,
+                tip,
+                root + d * length * 0.86 + m * 0.05 + droop,
+                root + d * length * 0.6 + m * 0.07,
+                root + d * length * 0.35 + m * 0.02,
+            ]
             item = s.add(
                 spline(np.array(outline)), ("5fa557", "3f8a5c", "86b452")[i % 3], Part.FOLIAGE, 0.555 - 0.005 * i, shade=0.35, drop=0.9
             )
@@ -122,8 +130,16 @@ def _beds(s: Stage) -> None:
             for i in range(n):
                 root = point(0.5 + side * (0.24 + 0.06 * k + i * 0.075 + rng.uniform(-0.02, 0.02)), y + rng.uniform(-0.02, 0.04))
                 green = ("5e9468", "477f5b", "7fae62", "39705a")[rng.integers(4)]
-                s.frond(root, -np.pi / 2 + side * rng.uniform(-0.35, 0.9), rng.uniform(0.22, 0.36), green, depth + rng.uniform(-0.02, 0.02),
-                        curl=rng.uniform(0.5, 1.2), n=11, drop=0.6)  # fmt: skip
+                s.frond(
+                    root,
+                    -np.pi / 2 + side * rng.uniform(-0.35, 0.9),
+                    rng.uniform(0.22, 0.36),
+                    green,
+                    depth + rng.uniform(-0.02, 0.02),
+                    curl=rng.uniform(0.5, 1.2),
+                    n=11,
+                    drop=0.6,
+                )
             s.leaves(
                 point(0.5 + side * (0.42 + 0.05 * k), y + 0.02), 0.07, ("3f7a58", "55875a")[k % 2], depth - 0.03, 18, stretch=2.0, leaf=0.03
             )

@@ -65,8 +65,11 @@ def _window(s: Stage) -> None:
     glass = s.plain(arch(half), s.light.sky_at(0), Part.LAMP, 0.895, emission=1.0, line=0.6)
     for i in range(12):
         s.mark(glass, rectangle(0, top - 0.06 + i * 0.052, 1, bottom), s.light.sky_at(i / 11), 1.0)
-    bars = [rectangle(x - 0.004, top - 0.02, x + 0.004, bottom), rectangle(x - half * 0.55 - 0.003, top + 0.04, x - half * 0.55 + 0.003, bottom),
-            rectangle(x + half * 0.55 - 0.003, top + 0.04, x + half * 0.55 + 0.003, bottom)]  # fmt: skip
+    bars = [
+        rectangle(x - 0.004, top - 0.02, x + 0.004, bottom),
+        rectangle(x - half * 0.55 - 0.003, top + 0.04, x - half * 0.55 + 0.003, bottom),
+        rectangle(x + half * 0.55 - 0.003, top + 0.04, x + half * 0.55 + 0.003, bottom),
+    ]
     bars += [rectangle(x - half, y, x + half, y + 0.006) for y in (0.26, 0.39, 0.52)]
     s.add(bars, "7a5a44", Part.STRUCTURE, 0.89, line=0.4, drop=0.3)
     night = s.light.background < 0.7

@@ -71,8 +71,19 @@ def _paving(s: Stage) -> None:
     for i in range(7):
         y0, y1 = 0.91 + 0.34 * (i / 7) ** 1.35, 0.91 + 0.34 * ((i + 0.90) / 7) ** 1.35
         n, shift = 9 - i // 2, (i % 2) * 0.08
-        slabs = [wobble(points((0.5 + (j - n / 2) * 2.4 / n + 0.012 + shift, y0), (0.5 + (j + 1 - n / 2) * 2.4 / n - 0.012 + shift, y0),
-                               (0.5 + (j + 1 - n / 2) * 2.5 / n - 0.012 + shift, y1), (0.5 + (j - n / 2) * 2.5 / n + 0.012 + shift, y1)), 0.004, s.rng) for j in range(n)]  # fmt: skip
+        slabs = [
+            wobble(
+                points(
+                    (0.5 + (j - n / 2) * 2.4 / n + 0.012 + shift, y0),
+                    (0.5 + (j + 1 - n / 2) * 2.4 / n - 0.012 + shift, y0),
+                    (0.5 + (j + 1 - n / 2) * 2.5 / n - 0.012 + shift, y1),
+                    (0.5 + (j - n / 2) * 2.5 / n + 0.012 + shift, y1),
+                ),
+                0.004,
+                s.rng,
+            )
+            for j in range(n)
+        ]
         s.add(slabs, ("a39d8a", "948f7e")[i % 2], Part.GROUND, 0.5 - 0.02 * i, 94, line=0.3, drop=0.2)
 
 

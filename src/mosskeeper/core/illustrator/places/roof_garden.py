@@ -66,8 +66,12 @@ def _terrace(s: Stage) -> None:
         s.plain(rectangle(-0.8, y, 1.8, y + 0.0035), "7d5f5c", Part.GROUND, 0.4, 95, alpha=0.7)
     item = s.add(rectangle(-0.8, 0.86, 1.8, 1.0), "b08d7c", Part.STRUCTURE, 0.52, gradient=0.6, line=0.8, drop=1.0)
     s.add(rectangle(-0.8, 0.845, 1.8, 0.868), "cfb199", Part.STRUCTURE, 0.51, line=0.8, drop=0.6)
-    bricks = [rectangle(-0.8 + i * 0.11 + (j % 2) * 0.055, 0.87 + j * 0.035, -0.8 + i * 0.11 + (j % 2) * 0.055 + 0.105, 0.90 + j * 0.035)
-              for i in range(24) for j in range(4) if s.rng.random() < 0.35]  # fmt: skip
+    bricks = [
+        rectangle(-0.8 + i * 0.11 + (j % 2) * 0.055, 0.87 + j * 0.035, -0.8 + i * 0.11 + (j % 2) * 0.055 + 0.105, 0.90 + j * 0.035)
+        for i in range(24)
+        for j in range(4)
+        if s.rng.random() < 0.35
+    ]
     s.mark(item, bricks, "shade", 0.45)
 
 

@@ -115,8 +115,10 @@ class Stage:
 
     def _cloud(self, i: int) -> None:
         x, y, s = self.rng.uniform(-0.1, 1.1), self.rng.uniform(-0.02, 0.42), self.rng.uniform(0.08, 0.16)
-        puffs = [ellipse((x + k * s * 0.55, y - abs(np.cos(k)) * s * 0.12), s * (0.62 - 0.09 * abs(k)), s * (0.22 - 0.03 * abs(k)), n=16)
-                 for k in (-2, -1, 0, 1, 2)]  # fmt: skip
+        puffs = [
+            ellipse((x + k * s * 0.55, y - abs(np.cos(k)) * s * 0.12), s * (0.62 - 0.09 * abs(k)), s * (0.22 - 0.03 * abs(k)), n=16)
+            for k in (-2, -1, 0, 1, 2)
+        ]
         if self.light.background < 0.7:
             colour = self.light.sky_at(0.5) * 1.15
         else:
@@ -154,14 +156,29 @@ class Stage:
     # -- plants ------------------------------------------------------------------------------------------
 
     def leaves(
-        self, centre: Points, radius: float, colour: str, depth: float, n: int = 26, slot: float | None = None,
-        stretch: float = 1.0, leaf: float = 0.018, **options: Any,
-    ) -> Item:  # fmt: skip
+        self,
+        centre: Points,
+        radius: float,
+        colour: str,
+        depth: float,
+        n: int = 26,
+        slot: float | None = None,
+        stretch: float = 1.0,
+        leaf: float = 0.018,
+        **options: Any,
+    ) -> Item:
         """A clump of leaves with a ragged edge."""
         rng = self.rng
         n = n if self.detailed else n // 3
-        clumps = [ellipse(centre + point(rng.uniform(-0.5, 0.5) * radius * stretch, rng.uniform(-0.4, 0.4) * radius),
-                          radius * stretch * 0.62, radius * 0.55, n=16) for _ in range(4)]  # fmt: skip
+        clumps = [
+            ellipse(
+                centre + point(rng.uniform(-0.5, 0.5) * radius * stretch, rng.uniform(-0.4, 0.4) * radius),
+                radius * stretch * 0.62,
+                radius * 0.55,
+                n=16,
+            )
+            for _ in range(4)
+        ]
         blades = []
         for _ in range(n):
             t, q = rng.uniform(0, 2 * np.pi), rng.uniform(0.55, 1.08)
@@ -186,9 +203,18 @@ class Stage:
         return item
 
     def frond(
-        self, root: Points, angle: float, length: float, colour: str | Rgb, depth: float, slot: float | None = None,
-        curl: float = 0.9, n: int = 15, width: float = 0.24, **options: Any,
-    ) -> Item:  # fmt: skip
+        self,
+        root: Points,
+        angle: float,
+        length: float,
+        colour: str | Rgb,
+        depth: float,
+        slot: float | None = None,
+        curl: float = 0.9,
+        n: int = 15,
+        width: float = 0.24,
+        **options: Any,
+    ) -> Item:
         """A fern frond: a bending stem with paired leaflets."""
         n = n if self.detailed else max(5, n // 2)
         t = np.linspace(0, 1, n + 1)

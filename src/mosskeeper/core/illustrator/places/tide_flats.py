@@ -52,8 +52,10 @@ def _sand(s: Stage) -> None:
         pool = wobble(ellipse((s.rng.uniform(-0.4, 1.4), y), w, w * (0.05 + 0.07 * k), 0, 30), 0.01 * (0.3 + k), s.rng)
         item = s.plain(pool, s.light.sky_at(0.25 + 0.7 * (1 - k)), Part.WATER, 0.85 - 0.5 * k, 40 + 40 * k, emission=0.75, alpha=0.9)
         s.mark(item, taper([(pool[:, 0].min(), y - w * 0.01), (pool[:, 0].max(), y - w * 0.01)], w * 0.012), "lit", 0.5)
-    ripples = [taper([(x, y), (x + length * 0.5, y + 0.004), (x + length, y)], 0.0022) for x, y, length in
-               ((s.rng.uniform(-0.3, 1.2), 0.86 + 0.36 * s.rng.random(), s.rng.uniform(0.05, 0.16)) for _ in range(60))]  # fmt: skip
+    ripples = [
+        taper([(x, y), (x + length * 0.5, y + 0.004), (x + length, y)], 0.0022)
+        for x, y, length in ((s.rng.uniform(-0.3, 1.2), 0.86 + 0.36 * s.rng.random(), s.rng.uniform(0.05, 0.16)) for _ in range(60))
+    ]
     s.plain(ripples, "8f8068", Part.GROUND, 0.4, 92, alpha=0.55, labelled=False)
 
 
