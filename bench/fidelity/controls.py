@@ -10,13 +10,13 @@ import numpy as np
 
 from bench.fidelity.setting import BASE, DRESS, SIZE, drawn, lab_of, other, rank_correlation, sha, with_cues
 from bench.report import Row, row
-from mosskeeper.core.continuity.match import ssim
-from mosskeeper.core.diffusion.structure import coarse_tone, edge_f_score
+from mosskeeper.core.continuity.measures import ssim
 from mosskeeper.core.diffusion.take import Take, make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, HAIR_COLOURS
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.contours import edges
+from mosskeeper.core.reading.structure import coarse_tone, edge_f_score
 from mosskeeper.core.recipe import Cue, Recipe, Region
 
 _WEIGHTS = (0.0, 0.25, 0.5, 0.75, 1.0)

@@ -9,10 +9,10 @@ import numpy as np
 
 from bench.fidelity.setting import BASE, FIELDS, drawn, largest_step, other, rank_correlation, reading, sha, with_cues
 from bench.report import Row, row
-from mosskeeper.core.diffusion.references import LENDS
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.reading.palette import palette_distance, read_palette
 from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.roles.kinds.look import ROLE as LOOK
 
 _WEIGHTS = np.linspace(0, 1, 11)
 _PLAIN = BASE.model_copy(update={"words": ""})
@@ -130,5 +130,5 @@ def _shared(recipe: Recipe, seed: int, n: int, pictures: dict[str, np.ndarray], 
 
 def _agreeing(description: object, n: int) -> float:
     theirs = drawn(other(n))[1]
-    fields: Sequence[str] = [field for attribute, field in FIELDS.items() if attribute in LENDS["look"]]
+    fields: Sequence[str] = [field for attribute, field in FIELDS.items() if attribute in LOOK.lends]
     return float(np.mean([getattr(description, f) == getattr(theirs, f) for f in fields]))

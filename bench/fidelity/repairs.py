@@ -14,7 +14,7 @@ from skimage.restoration import inpaint_biharmonic
 
 from bench.fidelity.setting import BASE, SIZE, drawn, largest_step, other, psnr, sha
 from bench.report import Row, row
-from mosskeeper.core.continuity.match import ssim
+from mosskeeper.core.continuity.measures import ssim
 from mosskeeper.core.diffusion.enlarge import enlarged, redrawn
 from mosskeeper.core.diffusion.fill import extended, fill
 from mosskeeper.core.diffusion.take import make_take

@@ -12,7 +12,7 @@ from skimage.color import deltaE_ciede2000
 from training.people import OTHER_POSE
 
 from bench.reader.held_out import Known
-from mosskeeper.core.continuity.match import rank_correlation
+from mosskeeper.core.continuity.measures import rank_correlation
 from mosskeeper.core.illustrator.description import WORN
 from mosskeeper.core.illustrator.draw import Shown
 from mosskeeper.core.illustrator.face import LANDMARKS

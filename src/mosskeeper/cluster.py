@@ -130,7 +130,7 @@ class Cluster:
         env = {k: v for k, v in os.environ.items() if not k.startswith("PG")}
         env |= {"LC_ALL": "C.UTF-8", "HOME": str(self.root)}
         identity = {"user": self._owner.pw_uid, "group": self._owner.pw_gid, "extra_groups": []} if self._owner else {}
-        return subprocess.run(
+        done: subprocess.CompletedProcess[str] = subprocess.run(
             [str(binaries() / command), *map(str, arguments)],
             cwd=self.root,
             env=env,
@@ -142,6 +142,7 @@ class Cluster:
             check=False,
             **identity,
         )  # type: ignore[call-overload,no-any-return]
+        return done
 
     def _tail(self) -> str:
         with contextlib.suppress(OSError):

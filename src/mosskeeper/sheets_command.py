@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, fields, replace
 from itertools import cycle, product
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
@@ -25,6 +26,7 @@ from mosskeeper.core.illustrator.vocabulary.light import MOODS, TIMES, WEATHERS
 from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS, PATTERNS, USUAL_COLOURS
 from mosskeeper.core.illustrator.vocabulary.people import BUILDS, EXPRESSIONS, SUBJECTS, body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
+from mosskeeper.core.pictures.resample import fitted
 
 _PLAIN = Description(place="fern house", time="noon")
 
@@ -104,7 +106,7 @@ def people() -> Iterator[Description]:
 
 def identities() -> Iterator[Description]:
     """Strangers, each in several moods, views, lights and finishes."""
-    ways = (
+    ways: tuple[dict[str, Any], ...] = (
         {},
         {"expression": "laughing"},
         {"expression": "angry", "view": "three-quarter"},
@@ -229,7 +231,7 @@ def make_sheets(out: Path, names: list[str], width: int) -> Iterator[Path]:
         sheet = SHEETS[name]
         columns = sheet.columns
         cell = (width // columns, width // columns * sheet.size[1] // sheet.size[0])
-        cells = [cv2.resize(draw(description, sheet.size).image, cell, interpolation=cv2.INTER_AREA) for description in sheet.cells()]
+        cells = [fitted(draw(description, sheet.size).image, cell) for description in sheet.cells()]
         while len(cells) % columns:
             cells.append(np.full_like(cells[0], 245))
         rows = [np.hstack(cells[i : i + columns]) for i in range(0, len(cells), columns)]

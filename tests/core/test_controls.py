@@ -15,7 +15,7 @@ from mosskeeper.core.diffusion.integrate import step
 from mosskeeper.core.diffusion.pose import between, posed
 from mosskeeper.core.diffusion.regions import overlap, shares
 from mosskeeper.core.diffusion.schedule import noise_levels
-from mosskeeper.core.diffusion.structure import Control, coarse_tone, edge_f_score
+from mosskeeper.core.diffusion.structure import control
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.camera import standing_in
 from mosskeeper.core.illustrator.description import Description, Layout, Part
@@ -27,6 +27,7 @@ from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.contours import edges
 from mosskeeper.core.reading.palette import read_palette
 from mosskeeper.core.reading.reading import Reading
+from mosskeeper.core.reading.structure import coarse_tone, edge_f_score
 from mosskeeper.core.recipe import Cue, Recipe, Region
 
 A, B, M, N = "a" * 64, "b" * 64, "e" * 64, "f" * 64
@@ -121,20 +122,20 @@ def test_structure_is_followed_more_with_more_weight(role: str, target: np.ndarr
 
 def test_a_control_acts_only_in_its_area(target: np.ndarray) -> None:
     plain = np.full((256, 256, 3), 0.1, np.float32)
-    inside = Control("tone", 1.0, target, LEFT[..., 0].astype(np.float32) / 255).added_to(plain)
+    inside = control("tone", 1.0, target, LEFT[..., 0].astype(np.float32) / 255).added_to(plain)
     assert np.array_equal(inside[:, 128:], plain[:, 128:])
     assert np.abs(inside[:, :128] - plain[:, :128]).mean() > 0.02
     one, other = draw(Description(layout=Layout("dancing", "full")), SIZE), draw(Description(place="kitchen"), SIZE)
     halves = other.image.copy()
     halves[:, :128] = one.image[:, :128]
-    asked = Control("tone", 1.0, halves, LEFT[..., 0].astype(np.float32) / 255)
+    asked = control("tone", 1.0, halves, LEFT[..., 0].astype(np.float32) / 255)
     assert asked.agreement(one) > 0.95 > asked.agreement(other)
 
 
 def test_a_sketch_acts_only_where_something_was_painted() -> None:
     board = np.zeros((64, 64, 4), np.uint8)
     board[:, :32] = (220, 40, 40, 255)
-    x = Control("sketch", 1.0, board).added_to(np.zeros((64, 64, 3), np.float32))
+    x = control("sketch", 1.0, board).added_to(np.zeros((64, 64, 3), np.float32))
     assert x[32, 8, 0] > 0.4
     assert np.abs(x[:, 48:]).max() < 0.02
 
@@ -145,10 +146,10 @@ def test_a_drawing_agrees_with_itself_more_than_with_another(role: str) -> None:
         draw(Description(layout=Layout("dancing", "full")), SIZE),
         draw(Description(place="kitchen", layout=Layout("sitting", "half")), SIZE),
     )
-    control = Control(role, 1.0, one.image, depth=one.depth)
-    assert control.agreement(one) > control.agreement(two) + 0.1
+    asked = control(role, 1.0, one.image, depth=one.depth)
+    assert asked.agreement(one) > asked.agreement(two) + 0.1
     if role != "sketch":  # which asks for parts, not for colours
-        assert control.agreement(one) == pytest.approx(1, abs=0.02)
+        assert asked.agreement(one) == pytest.approx(1, abs=0.02)
 
 
 def test_a_sketch_is_followed_by_who_stands_in_its_shapes() -> None:
@@ -175,12 +176,12 @@ def test_the_composition_agrees_the_more_the_heavier_the_cue_and_is_the_seeds_ow
     picture = draw(replace(example, layout=Layout("dancing", "full", shift=0.15)), SIZE).image
     reached = []
     for amount in (1e-6, 0.3, 0.6, 1.0):
-        control = Control("edges", amount, picture)
-        composition, place = choose(own, example, beliefs, [control], SIZE, lambda: None)
+        asked = control("edges", amount, picture)
+        composition, place = choose(own, example, beliefs, [asked], SIZE, lambda: None)
         if amount < 0.01:
             assert composition == own
         drawing = draw(replace(example, layout=composition.stances[0].layout, place=place), (80, 80))
-        reached.append(control.agreement(drawing))
+        reached.append(asked.agreement(drawing))
         assert place == "fern house"  # the words rule the others out
     assert (np.diff(reached) >= 0).all()
     assert reached[-1] > reached[0] + 0.05

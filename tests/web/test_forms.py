@@ -4,9 +4,9 @@ from hypothesis import strategies as st
 from starlette.datastructures import FormData
 
 from mosskeeper.core.recipe import Cue, Recipe
-from mosskeeper.web.forms import FIELDS, optional_id, recipe_from_form
 from mosskeeper.web.render import number, seconds
-from mosskeeper.web.table import words_context
+from mosskeeper.web.table.forms import FIELDS, optional_id, recipe_from_form
+from mosskeeper.web.table.view import words_context
 
 SHA = "b" * 64
 

@@ -6,7 +6,7 @@ from typing import TypeVar
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.studio import runs
-from mosskeeper.web.hub import Hub
+from mosskeeper.web.live.hub import Hub
 from tests.conftest import lay_out
 
 T = TypeVar("T")

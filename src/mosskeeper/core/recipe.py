@@ -8,18 +8,26 @@ from __future__ import annotations
 import json
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError, WithJsonSchema, model_validator
+from pydantic_core import PydanticCustomError
 
 from mosskeeper.core.errors import BadRecipe
 from mosskeeper.core.pictures.areas import area_called
+from mosskeeper.core.role_names import NAMES
 
 VERSION = 1
 MAX_SEED = 2**31 - 1
 SIZES = (256, 2048)  # px, each side
 SIDE_MULTIPLE = 16
 
-Role = Literal["look", "face", "outfit", "place", "palette", "pose", "edges", "tone", "depth", "sketch"]
-REFERENCES = ("look", "face", "outfit", "place", "palette")  # what a picture lends; the other roles say where things are
+
+def _known(role: str) -> str:
+    if role not in NAMES:
+        raise PydanticCustomError("literal_error", "no role", {"expected": ", ".join(NAMES)})
+    return role
+
+
+Role = Annotated[str, AfterValidator(_known), WithJsonSchema({"type": "string", "enum": list(NAMES)})]
 Sampler = Literal["euler", "heun", "ancestral"]
 Schedule = Literal["karras", "linear"]
 Picture = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$", description="SHA-256 of the picture's stored bytes")]

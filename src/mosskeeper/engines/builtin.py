@@ -11,12 +11,14 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.references import confined
-from mosskeeper.core.diffusion.structure import ROLES
 from mosskeeper.core.diffusion.take import Progress as TakeProgress
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.reading.reading import Reading
-from mosskeeper.core.recipe import SIDE_MULTIPLE, SIZES, Recipe, Role, Sampler
+from mosskeeper.core.recipe import SIDE_MULTIPLE, SIZES, Recipe, Sampler
+from mosskeeper.core.role_names import NAMES
+from mosskeeper.core.roles import role
+from mosskeeper.core.roles.role import Structure
 from mosskeeper.engines.contract import Capabilities, Estimate, Progress, fitted
 
 _MEGAPIXEL = 1_000_000
@@ -41,15 +43,17 @@ class BuiltinEngine:
     price: float = 1.0
 
     def capabilities(self) -> Capabilities:
-        return Capabilities(get_args(Role), self.samplers, self.styles, SIZES, SIDE_MULTIPLE, 1.5, True, self.make.least_steps)
+        return Capabilities(NAMES, self.samplers, self.styles, SIZES, SIDE_MULTIPLE, 1.5, True, self.make.least_steps)
 
     def estimate(self, recipe: Recipe) -> Estimate:
         recipe = fitted(recipe, self.capabilities())
         area = recipe.width * recipe.height / _MEGAPIXEL
         steps = recipe.steps * (2 if recipe.sampler == "heun" else 1)
         sparks = self.price * recipe.count * (0.5 + 0.25 * steps * area)
-        searches = any(cue.acts and cue.role in ROLES for cue in recipe.cues) or (recipe.source is not None and recipe.source.mask is None)
-        paths = 1 + sum(region.acts for region in recipe.regions) + len({cue.area for cue in recipe.cues if confined(cue)})
+        searches = any(cue.acts and isinstance(role(cue.role), Structure) for cue in recipe.cues) or (
+            recipe.source is not None and recipe.source.mask is None
+        )
+        paths = 1 + sum(region.acts for region in recipe.regions) + len({cue.area for cue in recipe.cues if confined(cue) is not None})
         drawn = self.make.scale**2
         seconds = recipe.count * (paths * (0.05 * self.make.exemplars + area * (drawn + 0.03 * steps)) + 2.5 * searches)
         return Estimate(round(sparks, 1), round(seconds, 1))

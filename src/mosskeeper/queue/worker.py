@@ -28,8 +28,9 @@ _GONE = (exceptions.ConnectorException, psycopg.Error, psycopg_pool.PoolTimeout)
 
 def warm_up() -> None:
     """One tiny take, so that compiled kernels are loaded before an artist waits for them."""
-    cue = Cue(picture="0" * 64, weight=0.5)
-    make_take(Recipe(width=256, height=256, steps=4, cues=[cue]), 0, {cue.picture: np.full((64, 64, 3), 120, np.uint8)})
+    picture = "0" * 64
+    cue = Cue(picture=picture, weight=0.5)
+    make_take(Recipe(width=256, height=256, steps=4, cues=[cue]), 0, {picture: np.full((64, 64, 3), 120, np.uint8)})
 
 
 async def work(settings: Settings, concurrency: int = 1) -> None:

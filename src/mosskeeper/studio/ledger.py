@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
 
-from sqlalchemy import Row, func, select
+from sqlalchemy import Subquery, func, select
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
@@ -30,7 +30,7 @@ class Line:
     sweep: bool
 
 
-def _made() -> Row:
+def _made() -> Subquery:
     """Takes of each run."""
     return select(Take.run_id, func.count().label("n")).group_by(Take.run_id).subquery()
 

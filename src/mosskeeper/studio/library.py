@@ -261,7 +261,7 @@ def _query_of(words: str) -> str:
 def _lab_of(colour: str) -> NDArray[np.float32]:
     if not re.fullmatch(r"#[0-9a-fA-F]{6}", colour):
         raise ArtistError("A colour is written as # and six hexadecimal digits.", "colour")
-    return rgb_to_lab(np.array([[int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)]], np.float32))[0]
+    return np.asarray(rgb_to_lab(np.array([[int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)]], np.float32))[0], np.float32)
 
 
 def packed(palette: Palette) -> bytes:
@@ -298,12 +298,12 @@ def used_in(session: Session, sha256: str) -> list[Shot]:
 
 def remove(session: Session, entry_ids: Sequence[int]) -> int:
     """Takes entries out of the library. Pictures stay stored: recipes and anchors keep them, and entries can be brought back."""
-    done = session.execute(update(Entry).where(Entry.id.in_(entry_ids), Entry.removed_at.is_(None)).values(removed_at=datetime.now(UTC)))
-    return done.rowcount
+    there = update(Entry).where(Entry.id.in_(entry_ids), Entry.removed_at.is_(None))
+    return len(session.scalars(there.values(removed_at=datetime.now(UTC)).returning(Entry.id)).all())
 
 
 def bring_back(session: Session, entry_ids: Sequence[int]) -> int:
-    return session.execute(update(Entry).where(Entry.id.in_(entry_ids)).values(removed_at=None)).rowcount
+    return len(session.scalars(update(Entry).where(Entry.id.in_(entry_ids)).values(removed_at=None).returning(Entry.id)).all())
 
 
 def unread(session: Session, limit: int) -> list[Entry]:
@@ -320,8 +320,8 @@ def folders(session: Session, story_id: int | None) -> list[str]:
 def tags(session: Session, story_id: int | None, most: int = 40) -> list[str]:
     """The tags in use, the commonest first."""
     each = select(func.unnest(Entry.tags).label("tag")).where(Entry.removed_at.is_(None))
-    each = (each if story_id is None else each.where(Entry.story_id == story_id)).subquery()
-    return list(session.scalars(select(each.c.tag).group_by(each.c.tag).order_by(func.count().desc(), each.c.tag).limit(most)))
+    one = (each if story_id is None else each.where(Entry.story_id == story_id)).subquery()
+    return list(session.scalars(select(one.c.tag).group_by(one.c.tag).order_by(func.count().desc(), one.c.tag).limit(most)))
 
 
 def days_ago(days: int) -> date:

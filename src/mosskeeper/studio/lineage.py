@@ -8,11 +8,11 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload
 
 from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.roles import reference
 from mosskeeper.studio import takes
 from mosskeeper.studio.models import Anchor, Entry, Run, Take
 
 _FAR = 20  # generations that are followed
-_HANDED_ON = ("look", "face")  # roles by which a subject is handed on
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,5 +65,9 @@ def _away(session: Session, take: Take | None, far: int) -> int | None:
 
 def sources(recipe: Recipe) -> list[str]:
     """The pictures that hand a subject on to the takes of a recipe."""
-    handed = [cue.picture for cue in recipe.cues if cue.acts and cue.role in _HANDED_ON and cue.picture is not None]
+    handed = [
+        cue.picture
+        for cue in recipe.cues
+        if cue.acts and cue.picture is not None and (lender := reference(cue.role)) is not None and lender.hands_on
+    ]
     return handed + ([recipe.source.picture] if recipe.source is not None else [])

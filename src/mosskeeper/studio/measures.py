@@ -14,11 +14,11 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.continuity.drift import Drift
-from mosskeeper.core.continuity.match import match
-from mosskeeper.core.continuity.match_inside import match_inside
-from mosskeeper.core.continuity.winners import winners
-from mosskeeper.core.cue_sheet import CONFINABLE
 from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.roles import role
+from mosskeeper.core.roles.match import match, match_inside
+from mosskeeper.core.roles.role import Compared
+from mosskeeper.core.roles.winners import winners
 from mosskeeper.studio import pictures, readings, takes
 from mosskeeper.studio.models import Anchor, Measures, Take
 
@@ -131,9 +131,10 @@ def _matched(session: Session, take: Take, recipe: Recipe) -> dict[str, Any]:
             found.append(None)
             continue
         source, reading = (pictures.pixels(session, cue.picture), sources[cue.picture]) if cue.picture is not None else (image, own)
-        if cue.area is None or cue.role not in CONFINABLE:
-            told = match(cue.role, source, reading, image, own, readings.skeleton_of(cue))
+        compared = Compared(source, reading, image, own, readings.skeleton_of(cue))
+        if cue.area is None or not role(cue.role).confinable:
+            told = match(cue.role, compared)
         else:
-            told = match_inside(pictures.pixels(session, cue.area), cue.role, source, reading, image, own)
+            told = match_inside(pictures.pixels(session, cue.area), cue.role, compared)
         found.append({"score": told.score, "meaning": told.meaning})
     return {"matches": found, "won": winners(recipe.cues, own, sources)}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
+from typing import Any
 
 from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
@@ -41,7 +42,7 @@ def find(session: Session, preset_id: int) -> Preset:
 
 def applied(preset: Preset, draft: Recipe, words_too: bool) -> Recipe:
     """The recipe on a table after taking a preset over: given words and seed stay, the artist's words where they are wanted."""
-    kept = {"given": draft.given, "seed": draft.seed}
+    kept: dict[str, Any] = {"given": draft.given, "seed": draft.seed}
     if not words_too:
         kept |= {"words": draft.words, "negative": draft.negative, "emphasis": draft.emphasis}
     return read_recipe(preset.body).model_copy(update=kept)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import asdict, replace
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 from sqlalchemy import select
@@ -16,6 +15,7 @@ from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.skeleton import JOINTS
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.pictures.depth_map import read_depth_map
+from mosskeeper.core.pictures.resample import fitted, scaled
 from mosskeeper.core.reading.any_reader import read_any, version
 from mosskeeper.core.reading.face_check import FaceCheck, check_face
 from mosskeeper.core.reading.reading import Reading
@@ -117,7 +117,7 @@ def place_depth(session: Session, sha256: str, data: bytes | None, painted: bool
 
 def _fitting(depth: NDArray[np.float32]) -> NDArray[np.float32]:
     k = _DEPTH_SIDE / max(depth.shape)
-    return depth if k >= 1 else np.asarray(cv2.resize(depth, None, fx=k, fy=k, interpolation=cv2.INTER_AREA), np.float32)
+    return depth if k >= 1 else fitted(depth, scaled(depth.shape, k))
 
 
 def depth_by_hand(session: Session, sha256: str) -> bool:

@@ -199,7 +199,7 @@ def progress(session: Session, run_id: int, step: int, preview: NDArray[np.uint8
         statement = insert(Preview).values(run_id=run_id, number=1, jpeg=jpeg)
         session.execute(statement.on_conflict_do_update(index_elements=["run_id"], set_={"number": Preview.number + 1, "jpeg": jpeg}))
     announce(session, row.shot_id)
-    return row.state == "running"
+    return bool(row.state == "running")
 
 
 def stop_requested(session: Session, run_id: int) -> bool:

@@ -19,26 +19,20 @@ from mosskeeper.core.errors import ArtistError, Conflict, NotFound
 from mosskeeper.queue.app import queue_app
 from mosskeeper.settings import Settings
 from mosskeeper.studio.database import connect, sessions
-from mosskeeper.web import (
-    characters,
-    compare,
-    engines,
-    events,
-    history,
-    ledger,
-    library,
-    pictures,
-    presets,
-    readings,
-    runs,
-    shots,
-    stories,
-    sweeps,
-    takes,
-    words,
-)
-from mosskeeper.web.hub import Hub
+from mosskeeper.web.character import routes as characters
+from mosskeeper.web.compare import routes as compare
+from mosskeeper.web.engines import routes as engines
+from mosskeeper.web.ledger import routes as ledger
+from mosskeeper.web.library import routes as library
+from mosskeeper.web.live import routes as events
+from mosskeeper.web.live.hub import Hub
+from mosskeeper.web.pictures import routes as pictures
+from mosskeeper.web.reading import routes as readings
 from mosskeeper.web.render import page, wants_fragment
+from mosskeeper.web.story import routes as stories
+from mosskeeper.web.sweep import routes as sweeps
+from mosskeeper.web.table import history, presets, runs, takes, words
+from mosskeeper.web.table import routes as shots
 
 log = logging.getLogger(__name__)
 _PAGES = (
@@ -90,8 +84,8 @@ def create_app(settings: Settings) -> FastAPI:
 
 def _problem(request: Request, status: int, sentence: str) -> Response:
     if wants_fragment(request):
-        return page(request, "parts/notice.html", {"sentence": sentence}, status)
-    return page(request, "problem.html", {"sentence": sentence}, status)
+        return page(request, "shared/notice.html", {"sentence": sentence}, status)
+    return page(request, "shared/problem.html", {"sentence": sentence}, status)
 
 
 def _artist_error(request: Request, error: Exception) -> Response:

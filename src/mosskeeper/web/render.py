@@ -16,7 +16,7 @@ from markupsafe import Markup
 from mosskeeper.studio.models import Run
 
 _HERE = Path(__file__).parent
-_templates = Jinja2Templates(_HERE / "templates")
+_templates = Jinja2Templates(_HERE)
 _templates.env.trim_blocks = _templates.env.lstrip_blocks = True
 _templates.env.auto_reload = False  # it would look at the file of every part, each time one is put in
 

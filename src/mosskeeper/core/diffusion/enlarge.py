@@ -10,10 +10,11 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.diffusion.exemplars import picture, signal
 from mosskeeper.core.diffusion.patches import local_detail
 from mosskeeper.core.illustrator.description import Description
 from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.pictures.resample import sharp
+from mosskeeper.core.pictures.signal import picture, signal
 
 F32 = NDArray[np.float32]
 FACTORS = (2, 4)
@@ -76,8 +77,8 @@ def _checked(rgb_u8: NDArray[np.uint8], factor: int) -> tuple[int, int]:
 
 def _doubled(x: F32, amount: float) -> F32:
     h, w = x.shape[:2]
-    big = _scaled(x, (2 * w, 2 * h))
-    blurred = _scaled(_scaled(x, (w // 2, h // 2)), (w, h))
+    big = sharp(x, (2 * w, 2 * h))
+    blurred = sharp(sharp(x, (w // 2, h // 2)), (w, h))
     found = np.empty_like(big)
     tone, below = (np.ascontiguousarray(v @ _LUMA, np.float32) for v in (big, blurred))
     local_detail(tone, below, np.ascontiguousarray(x - blurred), 2.0, _REACH, found)
@@ -89,10 +90,5 @@ def _held(big: F32, small: F32, factor: int, strength: float) -> F32:
     """`big` drawn towards pictures that reduce to `small`."""
     h, w = small.shape[:2]
     for _ in range(_HELD):
-        big = big + np.float32(strength) * _scaled(small - _scaled(big, (w, h)), (w * factor, h * factor))
+        big = big + np.float32(strength) * sharp(small - sharp(big, (w, h)), (w * factor, h * factor))
     return np.asarray(np.clip(big, -1, 1), np.float32)
-
-
-def _scaled(x: F32, size: tuple[int, int]) -> F32:
-    way = cv2.INTER_AREA if size[0] < x.shape[1] else cv2.INTER_LANCZOS4
-    return np.asarray(cv2.resize(x, size, interpolation=way), np.float32)

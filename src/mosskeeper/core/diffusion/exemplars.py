@@ -13,6 +13,7 @@ from mosskeeper.core.diffusion.posterior import Posterior, Segments
 from mosskeeper.core.diffusion.structure import Control
 from mosskeeper.core.illustrator.description import SKIN_PARTS, Description, Part, Person
 from mosskeeper.core.illustrator.draw import Drawing, draw
+from mosskeeper.core.pictures.signal import signal
 
 F32 = NDArray[np.float32]
 SMALL_AREA = 128 * 160  # px of the small exemplars
@@ -132,13 +133,3 @@ def _shared_segments(drawings: list[Drawing]) -> NDArray[np.int64]:
         groups[numbers == n] = _GROUP_NAMES.index(name)
     votes = np.stack([(groups == g).sum(0) for g in range(len(GROUPS))])
     return np.asarray(votes.argmax(0), np.int64)
-
-
-def signal(rgb_u8: NDArray[np.uint8]) -> F32:
-    """A picture in −1…1."""
-    return np.asarray(rgb_u8.astype(np.float32) / np.float32(127.5) - 1, np.float32)
-
-
-def picture(x: F32) -> NDArray[np.uint8]:
-    """A signal as a picture."""
-    return np.asarray(np.clip((x + 1) * 127.5 + 0.5, 0, 255), np.uint8)

@@ -17,6 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.patches import RADIUS, match, vote
+from mosskeeper.core.pictures.resample import cubic, fitted
 
 F32 = NDArray[np.float32]
 Mask = NDArray[np.bool_]
@@ -110,7 +111,7 @@ def joined(first: NDArray[np.uint8], second: NDArray[np.uint8], gap: int, below:
     first, second = np.ascontiguousarray(first), np.ascontiguousarray(second)
     h = first.shape[0]
     width = max(1, round(second.shape[1] * h / second.shape[0]))
-    second = np.asarray(cv2.resize(second, (width, h), interpolation=cv2.INTER_AREA), np.uint8)
+    second = fitted(second, (width, h))
     middle = _bridge(first[:, -1], second[:, 0], gap)
     hole = np.zeros((h, first.shape[1] + gap + width), bool)
     hole[:, first.shape[1] : first.shape[1] + gap] = True
@@ -135,10 +136,10 @@ def _pyramid(rgb_u8: NDArray[np.uint8], hole: Mask, source: Mask, begun: bool) -
             break
         size = ((w + 1) // 2, (h + 1) // 2)
         kept = np.ones((h, w), np.float32) if begun else (~last.hole).astype(np.float32)
-        share = cv2.resize(kept, size, interpolation=cv2.INTER_AREA)
-        mean = cv2.resize(last.picture * kept[..., None], size, interpolation=cv2.INTER_AREA) / np.maximum(share, 0.25)[..., None]
-        usable = cv2.resize(last.source.astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0.99
-        hole = cv2.resize(last.hole.astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0.5
+        share = fitted(kept, size)
+        mean = fitted(last.picture * kept[..., None], size) / np.maximum(share, 0.25)[..., None]
+        usable = fitted(last.source.astype(np.float32), size) > 0.99
+        hole = fitted(last.hole.astype(np.float32), size) > 0.5
         levels.append(_Level(np.asarray(mean, np.float32), hole, usable))
     while levels and not _centres(levels[-1]).any():
         levels.pop()
@@ -177,7 +178,7 @@ def _refined(
         smooth = cv2.inpaint(eight, hole.astype(np.uint8), 3, cv2.INPAINT_NS).astype(np.float32) / 255
         start[hole] = smooth[hole]
     else:
-        start[hole] = cv2.resize(coarser, (w, h), interpolation=cv2.INTER_CUBIC)[hole]
+        start[hole] = cubic(coarser, (w, h))[hole]
 
     pad = [(RADIUS, RADIUS), (RADIUS, RADIUS)]
     x, y = np.pad(start, [*pad, (0, 0)], mode="edge"), np.pad(level.picture, [*pad, (0, 0)], mode="edge")

@@ -6,9 +6,10 @@ Half of the variance is therefore spread over octaves of the picture, half is co
 
 from __future__ import annotations
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
+
+from mosskeeper.core.pictures.resample import nearest
 
 F32 = NDArray[np.float32]
 _CELLS = (1, 4, 16, 64)  # px
@@ -20,7 +21,7 @@ def octaves(rng: np.random.Generator, height: int, width: int) -> F32:
     for cell in _CELLS:
         shape = (max(2, height // cell), max(2, width // cell), 3)
         coarse = rng.standard_normal(shape, dtype=np.float32)
-        total += cv2.resize(coarse, (width, height), interpolation=cv2.INTER_NEAREST)
+        total += nearest(coarse, (width, height))
     return total / np.float32(np.sqrt(len(_CELLS)))
 
 

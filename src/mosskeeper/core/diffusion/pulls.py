@@ -11,13 +11,14 @@ from numpy.typing import NDArray
 from mosskeeper.core.diffusion.palette_pull import PalettePull, recoloured
 from mosskeeper.core.diffusion.references import Lent
 from mosskeeper.core.illustrator.description import SKIN_PARTS, Part
+from mosskeeper.core.pictures.resample import fitted
 from mosskeeper.core.reading.palette import read_palette
 
 F32 = NDArray[np.float32]
 Where = tuple[str, str | None]  # the parts of the picture that a pull is about, and the area it is confined to
 _SKIN_KEPT = 0.8
 _DRESS = (Part.TOP, Part.SLEEVE, Part.BOTTOM, Part.OUTER, Part.SHOES, Part.HEADWEAR, Part.ACCESSORY)
-_SCOPES = {"look": "all", "palette": "all", "place": "place", "outfit": "dress"}
+_SCOPES = ("all", "place", "dress")  # in the order in which they are applied
 
 
 class Pulls:
@@ -28,7 +29,7 @@ class Pulls:
 
     def __init__(self, lent: list[Lent], steps: int, balance: bool, areas: Mapping[str, F32]) -> None:
         self._areas = areas
-        self._lent = [one for one in lent if one.cue.role in _SCOPES]
+        self._lent = [one for one in lent if one.role.pulls]
         self._steps, self._balance = steps, balance
         self._acted = [0] * len(self._lent)
         self._seen = 0
@@ -89,18 +90,18 @@ class Pulls:
         protected = _protected(scope, labels, shape)
         if area is None:
             return protected
-        inside = np.asarray(cv2.resize(self._areas[area], (shape[1], shape[0]), interpolation=cv2.INTER_AREA), np.float32)
+        inside = fitted(self._areas[area], (shape[1], shape[0]))
         return 1 - (1 - protected) * inside
 
 
 def _where(one: Lent) -> Where:
-    return _SCOPES[one.cue.role], one.cue.area
+    return one.role.pulls, one.cue.area
 
 
 def _order(where: Where) -> tuple[bool, int, str]:
     """Pulls of everything before those of an area."""
     scope, area = where
-    return area is not None, list(dict.fromkeys(_SCOPES.values())).index(scope), area or ""
+    return area is not None, _SCOPES.index(scope), area or ""
 
 
 def _protected(scope: str, labels: NDArray[np.uint8] | None, shape: tuple[int, ...]) -> F32:

@@ -15,28 +15,18 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator.description import WORN, Face
 from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
 from mosskeeper.core.reading.reading import Reading, measured
-from mosskeeper.core.recipe import REFERENCES, Cue
-from mosskeeper.core.words.attributes import ATTRIBUTES, OF_PICTURE
+from mosskeeper.core.recipe import Cue
+from mosskeeper.core.roles import reference
+from mosskeeper.core.roles.role import Reference
+from mosskeeper.core.words.attributes import OF_PICTURE
 
 EVIDENCE = 7.0  # log odds that a sure reading adds at weight 1: as much as words do at the usual guidance
 _PRECISION = 9.0  # of a face or colour read in a reference at weight 1, against the seed's own
 _NEAR = 30.0  # Lab units over which a palette's colours count as the same cloth
 EARLY = -0.6  # lean by which early steps count more for composition
 LATE = 0.6  # and late ones for detail
-_WHO = ("skin", "eyes", "freckles", "glasses", "facial hair", "mark")
-_WORN = ("outfit", "pattern", "headwear", *WORN)
-_WHERE = ("place", "time", "weather", "light")
-_WHERE_THINGS_ARE = ("pose", "view", "gaze", "turned", "hand", "side", "framing", "angle")
-LENDS: dict[str, tuple[str, ...]] = {
-    "look": tuple(a for a in ATTRIBUTES if a not in (*_WHERE_THINGS_ARE, "colour", "trim")),
-    "face": _WHO,
-    "outfit": _WORN,
-    "place": _WHERE,
-    "palette": (),
-}
 # fields of a description that have another name than their attribute
 _FIELDS = {"hair colour": "hair_colour", "facial hair": "facial_hair", **dict.fromkeys(WORN, "worn")}
-_FACE_ROLES, _CLOTH_ROLES, _COLOUR_ROLES = ("look", "face"), ("look", "outfit"), ("look", "palette", "outfit", "place")
 
 
 def amount_of(cue: Cue, steps: int, lean: float = 0.0) -> float:
@@ -47,17 +37,17 @@ def amount_of(cue: Cue, steps: int, lean: float = 0.0) -> float:
     return float(cue.weight * (counts * inside).sum() / counts.sum())
 
 
-def fields_lent(role: str) -> frozenset[str]:
+def fields_lent(lender: Reference) -> frozenset[str]:
     """The fields of a description that a reference of a role can change."""
-    own = {_FIELDS.get(attribute, attribute) for attribute in LENDS[role]} - {"finish", "subject", "build"}
-    face = {"face"} if role in _FACE_ROLES else set()
-    cloth = {"colour_a", "colour_b"} if role in _COLOUR_ROLES and role != "place" else set()
+    own = {_FIELDS.get(attribute, attribute) for attribute in lender.lends} - {"finish", "subject", "build"}
+    face = {"face"} if lender.lends_face else set()
+    cloth = {"colour_a", "colour_b"} if lender.lends_colours else set()
     return frozenset(own | face | cloth)
 
 
-def confined(cue: Cue) -> bool:
-    """Whether a cue is a reference that acts in an area only."""
-    return cue.acts and cue.role in REFERENCES and cue.area is not None
+def confined(cue: Cue) -> Reference | None:
+    """The role of a cue that is a reference and acts in an area only; None of others."""
+    return reference(cue.role) if cue.acts and cue.area is not None else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,6 +55,7 @@ class Lent:
     """One reference that acts, and what was read in it."""
 
     cue: Cue
+    role: Reference
     reading: Reading
     factor: float = 1.0  # of its evidence, by which balance makes references equal
 
@@ -90,10 +81,10 @@ class References:
         steps: int,
         balance: bool,
     ) -> None:
-        acting = [c for c in cues if c.acts and c.role in REFERENCES and c.picture is not None]
-        acting.sort(key=lambda c: (c.picture or "", c.role, c.start, c.end, c.weight))
+        lending = [(c, kind) for c in cues if c.acts and c.picture is not None and (kind := reference(c.role)) is not None]
+        lending.sort(key=lambda one: (one[0].picture or "", one[0].role, one[0].start, one[0].end, one[0].weight))
         self.steps = steps
-        lent = [Lent(c, readings.get(c.picture or "") or measured(_rgb(pictures[c.picture or ""]))) for c in acting]
+        lent = [Lent(c, kind, readings.get(c.picture or "") or measured(_rgb(pictures[c.picture or ""]))) for c, kind in lending]
         self.lent = _balanced(lent) if balance else lent
 
     def scores(self, attribute: str) -> dict[str, float]:
@@ -101,7 +92,7 @@ class References:
         lean = EARLY if attribute in OF_PICTURE or attribute in ("subject", "build") else LATE
         total: dict[str, float] = {}
         for one in self.lent:
-            if attribute not in LENDS[one.cue.role]:
+            if attribute not in one.role.lends:
                 continue
             for value, confidence in one.reading.attributes.get(attribute, {}).items():
                 total[value] = total.get(value, 0.0) + EVIDENCE * one.factor * confidence * one.amount(self.steps, lean)
@@ -111,7 +102,7 @@ class References:
         """A face drawn towards those of the references."""
         total, mixed = 1.0, own.as_array()
         for one in self.lent:
-            if one.cue.role in _FACE_ROLES and one.reading.face is not None:
+            if one.role.lends_face and one.reading.face is not None:
                 precision = _PRECISION * one.factor * one.amount(self.steps, LATE) ** 2
                 total, mixed = total + precision, mixed + precision * one.reading.face.as_array()
         return Face.from_array(mixed / total)
@@ -123,9 +114,9 @@ class References:
         for one in self.lent:
             read = one.reading.colours.get(attribute)
             amount = one.amount(self.steps, LATE)
-            if read is not None and one.cue.role in _CLOTH_ROLES:
+            if read is not None and one.role.lends_cloth:
                 precision, theirs = _PRECISION * one.factor * amount**2, rgb_to_lab(np.asarray(read, np.float32)).astype(np.float64)
-            elif one.cue.role in _COLOUR_ROLES and one.cue.role != "place":
+            elif one.role.lends_colours:
                 palette = one.reading.palette
                 near = palette.area * np.exp(-np.square(palette.lab - lab).sum(1) / (2 * _NEAR**2)) + 1e-9
                 precision, theirs = amount, (near @ palette.lab / near.sum()).astype(np.float64)
@@ -140,11 +131,11 @@ class References:
 
 def _balanced(lent: list[Lent]) -> list[Lent]:
     """References whose evidence weighs the same in each role, however sure their readings are."""
-    masses = [sum(max(v.values(), default=0.0) for a, v in one.reading.attributes.items() if a in LENDS[one.cue.role]) for one in lent]
+    masses = [sum(max(v.values(), default=0.0) for a, v in one.reading.attributes.items() if a in one.role.lends) for one in lent]
     out = []
     for one, mass in zip(lent, masses, strict=True):
         peers = [m for other, m in zip(lent, masses, strict=True) if other.cue.role == one.cue.role and m > 0]
-        out.append(Lent(one.cue, one.reading, float(np.mean(peers)) / mass if mass > 0 else 1.0))
+        out.append(Lent(one.cue, one.role, one.reading, float(np.mean(peers)) / mass if mass > 0 else 1.0))
     return out
 
 

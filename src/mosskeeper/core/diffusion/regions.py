@@ -12,8 +12,9 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.beliefs import Placed
 from mosskeeper.core.diffusion.references import confined, fields_lent
-from mosskeeper.core.diffusion.structure import grey
 from mosskeeper.core.illustrator.description import Description, Person
+from mosskeeper.core.pictures.resample import fitted
+from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import Cue, Recipe, Region
 from mosskeeper.core.words.understand import Figure, Scores, understand
 
@@ -71,13 +72,16 @@ def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> t
 
 def read_areas(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> list[Patch]:
     """A patch for each area to which references are confined; what acts everywhere acts there, too."""
-    everywhere, by_area = [cue for cue in recipe.cues if not confined(cue)], dict[str, list[Cue]]()
+    everywhere = [cue for cue in recipe.cues if confined(cue) is None]
+    by_area: dict[str, list[Cue]] = {}
+    fields_of: dict[str, frozenset[str]] = {}
     for cue in recipe.cues:
-        if confined(cue) and cue.area is not None:
+        lender = confined(cue)
+        if lender is not None and cue.area is not None:
             by_area.setdefault(cue.area, []).append(cue)
+            fields_of[cue.area] = fields_of.get(cue.area, frozenset()) | fields_lent(lender)
     return [
-        Patch(_mask(pictures[area], recipe), [*everywhere, *own], {}, {}, area, frozenset().union(*(fields_lent(cue.role) for cue in own)))
-        for area, own in sorted(by_area.items())
+        Patch(_mask(pictures[area], recipe), [*everywhere, *own], {}, {}, area, fields_of[area]) for area, own in sorted(by_area.items())
     ]
 
 
@@ -98,7 +102,7 @@ def overlap(a: F32, b: F32) -> float:
 
 
 def _mask(picture: NDArray[np.uint8], recipe: Recipe) -> F32:
-    return np.asarray(cv2.resize(grey(picture), (recipe.width, recipe.height), interpolation=cv2.INTER_AREA), np.float32)
+    return fitted(grey(picture), (recipe.width, recipe.height))
 
 
 def _softened(mask: F32, region: Region) -> F32:

@@ -12,6 +12,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.pictures.resample import cubic
+
 F32 = NDArray[np.float32]
 _BLOTS = 5  # of the background that go over together, along the longer side
 _WITHIN = 0.25  # how much places within one part of a figure differ
@@ -52,7 +54,7 @@ def _resistance(change: F32, labels: NDArray[np.uint8], figures: NDArray[np.uint
     h, w = labels.shape
     cells = max(2, round(h / max(h, w) * _BLOTS)), max(2, round(w / max(h, w) * _BLOTS))
     coarse, fine = (rng.standard_normal((cells[0] * k, cells[1] * k), dtype=np.float32) for k in (1, 3))
-    smooth = cv2.resize(coarse, (w, h), interpolation=cv2.INTER_CUBIC) + 0.35 * cv2.resize(fine, (w, h), interpolation=cv2.INTER_CUBIC)
+    smooth = cubic(coarse, (w, h)) + 0.35 * cubic(fine, (w, h))
     wide = cv2.GaussianBlur(change, (0, 0), max(h, w) / _BLOTS / 2)
     field = np.asarray(smooth + wide / max(float(wide.std()), 1e-6) * 0.5, np.float32)
     part = figures.astype(np.int64) * 32 + labels

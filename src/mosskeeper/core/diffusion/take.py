@@ -15,14 +15,13 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion import candidates, regions, source
 from mosskeeper.core.diffusion.beliefs import Beliefs, Composition
 from mosskeeper.core.diffusion.compose import composed
-from mosskeeper.core.diffusion.exemplars import Exemplars, picture, signal, small_size
+from mosskeeper.core.diffusion.exemplars import Exemplars, small_size
 from mosskeeper.core.diffusion.fill import fill
 from mosskeeper.core.diffusion.integrate import step
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
@@ -31,11 +30,14 @@ from mosskeeper.core.diffusion.pose import posed
 from mosskeeper.core.diffusion.pulls import Pulls
 from mosskeeper.core.diffusion.references import EARLY, Lent, References, amount_of, confined
 from mosskeeper.core.diffusion.schedule import noise_levels
-from mosskeeper.core.diffusion.structure import Control, controls, grey
+from mosskeeper.core.diffusion.structure import Control, control, controls
 from mosskeeper.core.errors import Stopped
 from mosskeeper.core.illustrator.description import Description
 from mosskeeper.core.illustrator.draw import Drawing, draw
+from mosskeeper.core.pictures.resample import cubic, fitted, scaled, smooth
+from mosskeeper.core.pictures.signal import picture, signal
 from mosskeeper.core.reading.reading import Reading
+from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import Cue, Recipe, Source
 from mosskeeper.core.words.understand import understand
 
@@ -130,7 +132,7 @@ class _Making:
         self.tones = [*self.controls, *_copied(lent, pictures, recipe.steps)]
         placed, self.patches = regions.read_regions(recipe, pictures)
         self.patches += regions.read_areas(recipe, pictures)
-        everywhere = self._references([cue for cue in recipe.cues if not confined(cue)])
+        everywhere = self._references([cue for cue in recipe.cues if confined(cue) is None])
         self.beliefs = Beliefs(recipe, everywhere, tuple(replace(p, references=self._lent_in(p.region.cues)) for p in placed), make.priors)
         self.sigmas = noise_levels(recipe.schedule, recipe.steps)
 
@@ -142,7 +144,7 @@ class _Making:
             return Take(self._filled(own, own.mask), None, None)
         groups = self._exemplars(*self._composition())
         masks = regions.shares([p.mask for p in self.patches], self.size[::-1])
-        small = [_resized(m, small_size(self.size)) for m in masks]
+        small = [smooth(m, small_size(self.size)) for m in masks]
         decided = int(np.searchsorted(-self.sigmas, -DECIDED))
         decided = min(max(decided, 1), recipe.steps - 1)
         x = self._decide(groups, small, decided)
@@ -156,7 +158,7 @@ class _Making:
             drawings.append(self._drawn(asked))
         target = _crossfaded([signal(d.image) for d in drawings], masks)
         target = self._with_source(target, drawings[0])
-        final = self._finish(_resized(x, self.size), target, drawings[0], decided)
+        final = self._finish(smooth(x, self.size), target, drawings[0], decided)
         return Take(final, drawings[0], description)
 
     def _drawn(self, description: Description) -> Drawing:
@@ -184,7 +186,7 @@ class _Making:
         own = self.recipe.source
         if own is None or own.mask is not None:
             return self.controls
-        return [*self.controls, Control("edges", _SOURCE_HELD, self.pictures[own.picture][:, :, :3])]
+        return [*self.controls, control("edges", _SOURCE_HELD, self.pictures[own.picture][:, :, :3])]
 
     def _posed(self, composition: Composition) -> Composition:
         for cue in sorted((c for c in self.recipe.cues if c.acts and c.role == "pose"), key=lambda c: (c.picture or "", c.weight)):
@@ -276,7 +278,7 @@ class _Making:
             preview: NDArray[np.uint8] | None = None
             if (i - decided) % _PREVIEW_EVERY == 0 and i + 1 < recipe.steps:
                 half = (max(1, w // 2), max(1, h // 2))
-                preview = np.asarray(cv2.resize(picture(estimate), half, interpolation=cv2.INTER_AREA), np.uint8)
+                preview = fitted(picture(estimate), half)
             self.report(Progress(i + 1, recipe.steps, preview))
         return picture(x)
 
@@ -289,8 +291,8 @@ class _Making:
         return np.asarray(np.float32(np.cos(angle)) * own + np.float32(np.sin(angle)) * noise(self.other_rng), np.float32)
 
     def _toned(self, estimate: F32) -> F32:
-        for control in self.tones:
-            estimate = control.added_to(estimate)
+        for tone in self.tones:
+            estimate = tone.added_to(estimate)
         return estimate
 
     # -- what stays of a source picture --------------------------------------------------------------------
@@ -304,7 +306,7 @@ class _Making:
 
     def _composed(self, own: Source, mask: str, description: Description, decided: int) -> NDArray[np.uint8]:
         """The source with what the words ask in the masked place; below half strength it lies thinly over what was there."""
-        picture_u8, opened = _fitted(self.pictures[own.picture], self.size), _resized(grey(self.pictures[mask]), self.size)
+        picture_u8, opened = _fitted(self.pictures[own.picture], self.size), smooth(grey(self.pictures[mask]), self.size)
         if not (opened > 0.5).any():
             return picture_u8
         self.check()
@@ -316,7 +318,7 @@ class _Making:
 
     def _filled(self, own: Source, mask: str) -> NDArray[np.uint8]:
         """The source with the masked place made up from the rest of it."""
-        picture_u8, opened = _fitted(self.pictures[own.picture], self.size), _resized(grey(self.pictures[mask]), self.size)
+        picture_u8, opened = _fitted(self.pictures[own.picture], self.size), smooth(grey(self.pictures[mask]), self.size)
         made = fill(picture_u8, opened > 0.5, int(self.source_rng.integers(2**31)), check=self.check)
         self._report_rest(0)
         return made
@@ -331,9 +333,9 @@ def _copied(lent: list[Lent], pictures: Pictures, steps: int) -> list[Control]:
     out = []
     for one in lent:
         over = (one.amount(steps) - _COPIES_FROM) / (1 - _COPIES_FROM)
-        if one.cue.role == "look" and one.cue.picture is not None and over > 0:
+        if one.role.copies and one.cue.picture is not None and over > 0:
             area = None if one.cue.area is None else grey(pictures[one.cue.area])
-            out.append(Control("tone", min(over, 1.0) * _COPIES, pictures[one.cue.picture], area))
+            out.append(control("tone", min(over, 1.0) * _COPIES, pictures[one.cue.picture], area))
     return out
 
 
@@ -346,12 +348,7 @@ def _crossfaded(estimates: list[F32], masks: list[F32]) -> F32:
 def _fitted(rgb_u8: NDArray[np.uint8], size: tuple[int, int]) -> NDArray[np.uint8]:
     """A picture at the size of the recipe; one that has it already stays bit for bit."""
     rgb = np.ascontiguousarray(rgb_u8[:, :, :3])
-    return rgb if (rgb.shape[1], rgb.shape[0]) == size else np.asarray(cv2.resize(rgb, size, interpolation=cv2.INTER_AREA), np.uint8)
-
-
-def _resized(x: F32, size: tuple[int, int]) -> F32:
-    smaller = size[0] < x.shape[1]
-    return np.asarray(cv2.resize(x, size, interpolation=cv2.INTER_AREA if smaller else cv2.INTER_CUBIC), np.float32)
+    return fitted(rgb, size)
 
 
 def _array(skeleton: list[tuple[float, float] | None]) -> NDArray[np.float64]:
@@ -360,4 +357,4 @@ def _array(skeleton: list[tuple[float, float] | None]) -> NDArray[np.float64]:
 
 def _enlarged(preview: NDArray[np.uint8]) -> NDArray[np.uint8]:
     """Twice the size, smoothly: small previews would show their pixels."""
-    return np.asarray(cv2.resize(preview, None, fx=2, fy=2, interpolation=cv2.INTER_CUBIC), np.uint8)
+    return cubic(preview, scaled(preview.shape, 2))

@@ -8,7 +8,6 @@ from __future__ import annotations
 from collections import OrderedDict
 from dataclasses import dataclass, replace
 from threading import Lock
-from typing import Any
 
 import cv2
 import numpy as np
@@ -42,6 +41,7 @@ from mosskeeper.core.illustrator.vocabulary.finishes import blended
 from mosskeeper.core.illustrator.vocabulary.light import light_of
 from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
+from mosskeeper.core.pictures.resample import nearest, smooth
 
 _DETAIL_FROM = 40_000  # pixels of area: below, strokes would be smaller than a pixel
 _BACKGROUND_SLOT = FIGURE_SLOT - 1
@@ -86,12 +86,8 @@ class Drawing:
     def resized(self, size: tuple[int, int]) -> Drawing:
         """The drawing with all its maps and places at another size (width, height)."""
         k = size[0] / self.image.shape[1]
-
-        def nearest(values: NDArray[Any]) -> NDArray[Any]:
-            return np.asarray(cv2.resize(values, size, interpolation=cv2.INTER_NEAREST), values.dtype)
-
-        image = np.asarray(cv2.resize(self.image, size, interpolation=cv2.INTER_AREA if k < 1 else cv2.INTER_CUBIC), np.uint8)
-        albedo = None if self.albedo is None else nearest(self.albedo)
+        image = smooth(self.image, size)
+        albedo = None if self.albedo is None else nearest(self.albedo, size)
         shown = tuple(
             replace(
                 s,
@@ -104,9 +100,9 @@ class Drawing:
         return replace(
             self,
             image=image,
-            labels=nearest(self.labels),
-            figures=nearest(self.figures),
-            depth=nearest(self.depth),
+            labels=nearest(self.labels, size),
+            figures=nearest(self.figures, size),
+            depth=nearest(self.depth, size),
             albedo=albedo,
             shown=shown,
         )

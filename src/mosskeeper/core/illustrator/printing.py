@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.paint import PAPER
+from mosskeeper.core.pictures.resample import nearest
 
 F32 = NDArray[np.float32]
 _LUMA = np.array([0.3, 0.59, 0.11], np.float32)
@@ -111,7 +112,7 @@ def stained_glass(rgb: F32, labels: NDArray[np.uint8], large: F32, fine: F32, u:
     small = (max(1, h // 2), max(1, w // 2))
     yy, xx = np.mgrid[0 : small[0], 0 : small[1]].astype(np.float32) * 2
     distance = (yy[..., None] - seeds[:, 0]) ** 2 + (xx[..., None] - seeds[:, 1]) ** 2
-    cell = cv2.resize(distance.argmin(2).astype(np.uint8), (w, h), interpolation=cv2.INTER_NEAREST)
+    cell = nearest(distance.argmin(2).astype(np.uint8), (w, h))
     behind = labels < Part.HAIR
     panes = np.where(behind, cell, 200).astype(np.uint8)
     lead = np.maximum(_edges(panes, u, 2.2), _edges(np.where(behind, 0, labels).astype(np.uint8), u, 2.4))

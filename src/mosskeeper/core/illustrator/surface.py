@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator import printing
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.paint import PAPER, Palette
+from mosskeeper.core.pictures.resample import cubic, fitted, linear
 
 F32 = NDArray[np.float32]
 
@@ -63,7 +64,7 @@ def textures(width: int, height: int, seed: int = 3) -> Textures:
     octaves = []
     for cell in (2, 8, 32, 96):
         coarse = rng.normal(size=(max(2, height // cell) + 2, max(2, width // cell) + 2)).astype(np.float32)
-        octaves.append(_normalised(cv2.resize(coarse, (width, height), interpolation=cv2.INTER_CUBIC)))
+        octaves.append(_normalised(cubic(coarse, (width, height))))
     white = rng.normal(size=(3, height, width)).astype(np.float32)
     fine = _normalised(cv2.GaussianBlur(white[0], (0, 0), 0.6))
     across = cv2.GaussianBlur(white[1], (0, 0), sigmaX=5, sigmaY=0.6)
@@ -116,11 +117,11 @@ def light_silhouette(rgb_u8: NDArray[np.uint8], labels: NDArray[np.uint8], palet
 
     strength = np.float32(min(1, 0.95 * light.rim_strength * finish.rim))
     rim = cv2.GaussianBlur(mask * (1 - shifted(mask, 2.6 * k**0.6)), (0, 0), 0.8 * max(k, 0.2) ** 0.5) * strength
-    small = cv2.resize(mask, (max(1, w // 4), max(1, h // 4)), interpolation=cv2.INTER_AREA)
+    small = fitted(mask, (max(1, w // 4), max(1, h // 4)))
 
     def flank(distance: float, blur: float) -> F32:
         soft = cv2.GaussianBlur(shifted(small, distance / 4), (0, 0), max(0.8, blur))
-        return (mask * np.clip(1 - cv2.resize(soft, (w, h)), 0, 1)).astype(np.float32)
+        return (mask * np.clip(1 - linear(soft, (w, h)), 0, 1)).astype(np.float32)
 
     _light_kernel(
         rgb_u8,
@@ -224,9 +225,9 @@ def finished(
     bloom: NDArray[Any] = np.zeros((1, 1, 3), np.float32)
     bloom_gain = 0.55 * light.glow if light.glow > 0.3 and finish.flat < 0.5 else 0.0
     if bloom_gain:
-        small = cv2.resize(rgb_u8, (max(1, w // 4), max(1, h // 4)), interpolation=cv2.INTER_AREA)
+        small = fitted(rgb_u8, (max(1, w // 4), max(1, h // 4)))
         bright = np.clip(small.astype(np.float32) / 255 - 0.72, 0, 1)
-        bloom = cv2.resize(cv2.GaussianBlur(bright, (0, 0), max(0.6, 5 * unit)), (w, h)).reshape(h, w, 3)
+        bloom = linear(cv2.GaussianBlur(bright, (0, 0), max(0.6, 5 * unit)), (w, h)).reshape(h, w, 3)
     nothing: NDArray[Any] = np.zeros((1, 1), np.float32)
     tooth = face = border = nothing
     if finish.tooth:

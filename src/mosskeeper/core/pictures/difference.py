@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.pictures.colour import rgb_to_lab
+from mosskeeper.core.pictures.resample import fitted
 
 F32 = NDArray[np.float32]
 _JUST_SEEN, _FAR = 2.3, 50.0  # ΔE76: noticeable, and where the scale of the map ends
@@ -19,7 +19,7 @@ def delta_e_map(a: NDArray[np.uint8], b: NDArray[np.uint8]) -> F32:
     References: CIE 015, Euclidean distance in L*a*b* ("ΔE76").
     """
     h, w = a.shape[:2]
-    other = b if b.shape[:2] == (h, w) else cv2.resize(b, (w, h), interpolation=cv2.INTER_AREA)
+    other = b if b.shape[:2] == (h, w) else fitted(b, (w, h))
     lab_a, lab_b = (rgb_to_lab(np.asarray(x, np.float32) / np.float32(255)) for x in (a, other))
     return np.asarray(np.linalg.norm(lab_a - lab_b, axis=2), np.float32)
 

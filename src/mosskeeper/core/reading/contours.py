@@ -6,6 +6,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.pictures.resample import fitted, nearest
+
 Mask = NDArray[np.bool_]
 _PAPER_WINDOW = 1 / 12  # of the longer side: over which paper is taken to be evenly lit
 _SPECK = 1e-5  # of the picture's area: smaller marks are dust
@@ -29,8 +31,8 @@ def contours(rgb_u8: NDArray[np.uint8], scales: tuple[int, ...] = (1, 2, 4)) -> 
     total = np.zeros((h, w), np.float32)
     used = [s for s in scales if min(h, w) // s >= 16] or [1]
     for scale in used:
-        level = np.asarray(cv2.resize(rgb_u8, (w // scale, h // scale), interpolation=cv2.INTER_AREA), np.uint8)
-        total += cv2.resize(edges(level).astype(np.uint8), (w, h), interpolation=cv2.INTER_NEAREST)
+        level = fitted(rgb_u8, (w // scale, h // scale))
+        total += nearest(edges(level).astype(np.uint8), (w, h))
     return np.asarray(total / np.float32(len(used)), np.float32)
 
 

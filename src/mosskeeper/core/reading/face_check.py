@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.face import LANDMARKS
+from mosskeeper.core.pictures.resample import fitted
 from mosskeeper.core.reading.measures import measure
 from mosskeeper.core.reading.reading import SURE, FigureRead, Reading
 
@@ -88,7 +88,7 @@ def check_face(picture: NDArray[np.uint8], reading: Reading) -> FaceCheck:
     x, y, height = main.head[0] * w, main.head[1] * h, main.head[2] * h
     half = height * 0.5
     crop = picture[max(round(y - half), 0) : max(round(y + half), 1), max(round(x - half), 0) : max(round(x + half), 1)]
-    told = measure(np.ascontiguousarray(cv2.resize(crop, (256, 256), interpolation=cv2.INTER_AREA))) if crop.size else None
+    told = measure(np.ascontiguousarray(fitted(crop, (256, 256)))) if crop.size else None
     turn = turn_of(main, w / h)
     check = FaceCheck(
         True,

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
+from mosskeeper.core.pictures.resample import fitted, scaled
 from mosskeeper.core.reading.palette import read_palette
 
 _SIDE = 512  # px of the longer side at which pictures are compared: sharpness depends on the size
@@ -83,4 +84,4 @@ def named_palette(rgb_u8: NDArray[np.uint8]) -> list[NamedColour]:
 
 def _fitted(rgb_u8: NDArray[np.uint8]) -> NDArray[np.uint8]:
     k = _SIDE / max(rgb_u8.shape[:2])
-    return np.asarray(cv2.resize(rgb_u8, None, fx=k, fy=k, interpolation=cv2.INTER_AREA), np.uint8) if k < 1 else rgb_u8
+    return fitted(rgb_u8, scaled(rgb_u8.shape, k)) if k < 1 else rgb_u8

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.pictures.colour import rgb_to_lab
+from mosskeeper.core.pictures.resample import fitted
 
 F32 = NDArray[np.float32]
 COLOURS = 10
+FAR = 45.0  # ΔE76 between palettes of unrelated pictures
 _SIDE = 64  # px of the reduced picture that is measured
 
 
@@ -27,7 +28,7 @@ def read_palette(rgb_u8: NDArray[np.uint8]) -> Palette:
     Deterministic. References: Lloyd, "Least squares quantization in PCM", 1982; Gonzalez, "Clustering to minimize
     the maximum intercluster distance", 1985, for the start.
     """
-    small = cv2.resize(rgb_u8, (_SIDE, _SIDE), interpolation=cv2.INTER_AREA)
+    small = fitted(rgb_u8, (_SIDE, _SIDE))
     lab = rgb_to_lab(small.astype(np.float32).reshape(-1, 3) / 255)
     centres = _spread_out(lab)
     nearest = np.zeros(len(lab), np.intp)

@@ -12,11 +12,11 @@ from functools import cache, lru_cache
 from pathlib import Path
 from typing import Any
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.face import LANDMARKS
+from mosskeeper.core.pictures.resample import gentle, scaled
 from mosskeeper.core.reading.palette import read_palette
 from mosskeeper.core.reading.reading import FigureRead, Reading
 
@@ -61,7 +61,7 @@ def read_photo(picture: NDArray[np.uint8]) -> Reading:
     rgb = np.ascontiguousarray(picture[:, :, :3])
     longer = max(rgb.shape[:2])
     k = min(1.0, _LARGEST / longer) if longer > _SMALLEST else _SMALLEST / longer
-    small = np.ascontiguousarray(cv2.resize(rgb, None, fx=k, fy=k, interpolation=cv2.INTER_AREA if k < 1 else cv2.INTER_LINEAR), np.uint8)
+    small = gentle(rgb, scaled(rgb.shape, k))
     if min(small.shape[:2]) < 40:
         return Reading(read_palette(rgb))
     squares, scores, _ = detect.run(small, 1, 0.0)

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.description import Face
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, HAIR_COLOURS, SKINS
 from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
+from mosskeeper.core.pictures.resample import fitted, linear
 from mosskeeper.core.reading.classes import UNKNOWN
 from mosskeeper.core.reading.head_crop import context_of
 from mosskeeper.core.reading.head_pass import Close, look_closely
@@ -63,13 +63,13 @@ def _reduced(rgb_u8: NDArray[np.uint8]) -> NDArray[np.uint8]:
     if k >= 1:
         return rgb_u8
     h, w = rgb_u8.shape[:2]
-    return np.asarray(cv2.resize(rgb_u8, (max(round(w * k), 1), max(round(h * k), 1)), interpolation=cv2.INTER_AREA), np.uint8)
+    return fitted(rgb_u8, (max(round(w * k), 1), max(round(h * k), 1)))
 
 
 def _parts(seen: Seen) -> NDArray[np.uint8]:
     """The part map, enlarged before it is decided, so that its borders are smooth."""
     _, h, w = seen.parts.shape
-    fine = cv2.resize(np.ascontiguousarray(seen.parts.transpose(1, 2, 0)), (w * _FINER, h * _FINER), interpolation=cv2.INTER_LINEAR)
+    fine = linear(np.ascontiguousarray(seen.parts.transpose(1, 2, 0)), (w * _FINER, h * _FINER))
     return np.asarray(fine.argmax(2), np.uint8)
 
 

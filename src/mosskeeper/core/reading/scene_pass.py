@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.pictures.resample import fitted, gentle, linear
 from mosskeeper.core.reading.classes import FIGURE, JOINT_COUNT, PARTS
 from mosskeeper.core.reading.weights import Weights
 
@@ -60,7 +61,7 @@ def look(rgb_u8: NDArray[np.uint8], weights: Weights, area: int = AREA) -> Seen:
     """The first pass over a picture (H, W, 3) of any size from 1×1."""
     height, width = rgb_u8.shape[:2]
     w, h = read_size(width, height, area)
-    small = cv2.resize(rgb_u8, (w, h), interpolation=cv2.INTER_AREA if w < width else cv2.INTER_LINEAR)
+    small = gentle(rgb_u8, (w, h))
     x = np.ascontiguousarray(small.transpose(2, 0, 1)[None], np.float32) / np.float32(255)
     fine, coarse, features, whole, picture = weights.run("scene", x=x)
     n = len(PARTS)
@@ -69,7 +70,7 @@ def look(rgb_u8: NDArray[np.uint8], weights: Weights, area: int = AREA) -> Seen:
     seen = Seen(parts, np.clip(fine[0, n], 0, 1), np.asarray(lab, np.float32), picture[0], [])
     owned = _figures(parts, coarse[0])
     if owned:
-        quarters = [cv2.resize(mask, (w // _CELL, h // _CELL), interpolation=cv2.INTER_AREA) for _, _, mask in owned]
+        quarters = [fitted(mask, (w // _CELL, h // _CELL)) for _, _, mask in owned]
         masks = np.asarray(np.stack(quarters), np.float32)
         vectors = _pooled(x, fine, coarse, features, whole, masks)
         logits = weights.run("figure", seen=vectors)[0]
@@ -131,7 +132,7 @@ def _figures(parts: F32, coarse: F32) -> list[tuple[tuple[float, float, float], 
             return []
         y, x = np.average(np.argwhere(figure > 0.5), axis=0) / 2
         return [((float(x), float(y), 0.0), 0.2, figure)]
-    dx, dy = (cv2.resize(coarse[JOINT_COUNT + k], (w, h), interpolation=cv2.INTER_LINEAR) * _OFFSET for k in (1, 2))
+    dx, dy = (linear(coarse[JOINT_COUNT + k], (w, h)) * _OFFSET for k in (1, 2))
     x, y = np.meshgrid((np.arange(w) + 0.5) / 2, (np.arange(h) + 0.5) / 2)
     away = np.stack([np.hypot(x + dx - hx, y + dy - hy) / max(size, 1.0) for hx, hy, size, _ in heads])
     nearest = away.argmin(0)

@@ -1,0 +1,24 @@
+"""Place: where it is, when, in which weather and light."""
+
+from __future__ import annotations
+
+from mosskeeper.core.continuity.measures import agreements
+from mosskeeper.core.reading.reading import Reading
+from mosskeeper.core.roles.role import Reference
+
+
+class Place(Reference):
+    name, order = "place", 3
+    says = "Draws place, time of day, weather and light. It ends at 60 %, so that details stay with the words."
+    weight, end = 0.6, 60.0
+    too_heavy = "will copy the place whatever the words say of it"
+    meaning = "same place, time of day, weather and light"
+    lends = ("place", "time", "weather", "light")
+    pulls = "place"
+
+    def alike(self, a: Reading, b: Reading) -> float | None:
+        found = agreements(a.attributes, b.attributes, self.lends)
+        return sum(found) / len(found) if found else None
+
+
+ROLE = Place()

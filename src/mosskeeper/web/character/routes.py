@@ -1,0 +1,154 @@
+"""A character: the anchors with their checks, the canonical palette, and the drift of all takes over time."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi.responses import RedirectResponse, Response
+from sqlalchemy.orm import Session
+
+from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.pictures.decode import MAX_BYTES
+from mosskeeper.core.reading.face_check import FaceCheck
+from mosskeeper.studio import cast, library, measures, pictures, readings, takes
+from mosskeeper.studio.measures import TakeMeasures
+from mosskeeper.studio.models import Anchor, Character, Take
+from mosskeeper.web.deps import Db, Fields
+from mosskeeper.web.plots import Plot, Series, plot
+from mosskeeper.web.render import page
+
+router = APIRouter()
+COLOURS = ("skin", "hair colour", "eyes")
+_DRIFT_TOP = 2.0
+_MOST_PLOTTED = 300
+_FARTHEST = 8
+
+
+@dataclass(slots=True)
+class AnchorRow:
+    anchor: Anchor
+    check: FaceCheck
+    colours: dict[str, str]  # as read, #rrggbb
+
+
+@dataclass(slots=True)
+class Drifting:
+    take: Take
+    measures: TakeMeasures
+
+
+@router.get("/characters/{character_id}")
+def shown(request: Request, db: Db, character_id: int) -> Response:
+    return _page(request, db, cast.find(db, character_id))
+
+
+def _page(request: Request, db: Session, character: Character, **more: object) -> Response:
+    anchors = [
+        AnchorRow(a, readings.face_check(db, a.picture_sha256), _colours(db, a.picture_sha256)) for a in cast.anchors(db, character.id)
+    ]
+    made = cast.takes_of(db, character.id, _MOST_PLOTTED)
+    known = measures.known(db, made)
+    drifting = [Drifting(t, known[t.id]) for t in made if t.id in known and known[t.id].drift is not None]
+    context = {
+        "character": character,
+        "anchors": anchors,
+        "read": _canonical(anchors),
+        "names": COLOURS,
+        "drifting": drifting,
+        "plot": _plot(drifting),
+        "farthest": sorted(drifting, key=lambda d: -_distance(d))[:_FARTHEST],
+        "untold": len(made) - len(drifting),
+        **more,
+    }
+    return page(request, "character/character.html", context, 422 if "problem" in more else 200)
+
+
+def _distance(one: Drifting) -> float:
+    return one.measures.drift.distance if one.measures.drift is not None else 0.0
+
+
+def _colours(db: Session, sha256: str) -> dict[str, str]:
+    found = readings.of_picture(db, sha256).colours
+    return {name: "#" + "".join(f"{round(v * 255):02x}" for v in found[name]) for name in COLOURS if name in found}
+
+
+def _canonical(anchors: list[AnchorRow]) -> dict[str, str]:
+    """The palette as read from the lead anchor, or from the first that shows a colour."""
+    rows = sorted(anchors, key=lambda row: not row.anchor.lead)
+    return {
+        name: next(row.colours[name] for row in rows if name in row.colours) for name in COLOURS if any(name in row.colours for row in rows)
+    }
+
+
+def _plot(drifting: list[Drifting]) -> Plot | None:
+    """Drift in the order in which the takes were made."""
+    if not drifting:
+        return None
+    series = Series(
+        "drift",
+        "moss",
+        [_distance(d) for d in drifting],
+        [f"/shots/{d.take.shot_id}?take={d.take.id}" for d in drifting],
+        [f"{d.take.shot.name}, take {d.take.number}" for d in drifting],
+        [d.take.picture_sha256 for d in drifting],
+    )
+    return plot(
+        "in the order in which they were made", [float(n + 1) for n in range(len(drifting))], [series], _DRIFT_TOP, 1.0, "another person"
+    )
+
+
+@router.post("/characters/{character_id}")
+def describe(
+    request: Request, db: Db, character_id: int, name: Annotated[str, Form()] = "", traits: Annotated[str, Form()] = ""
+) -> Response:
+    try:
+        cast.describe(db, character_id, name, traits)
+    except ArtistError as error:
+        return _page(request, db, cast.find(db, character_id), problem=error.sentence, typed={"name": name, "traits": traits})
+    return RedirectResponse(f"/characters/{character_id}", 303)
+
+
+@router.post("/characters/{character_id}/palette")
+def correct(db: Db, character_id: int, form: Fields) -> Response:
+    """Colours corrected by hand; those that are as read are not kept."""
+    wanted = {name: str(form.get(name, "")) for name in COLOURS}
+    if any(value and not re.fullmatch(r"#[0-9a-fA-F]{6}", value) for value in wanted.values()):
+        raise ArtistError("A colour is written as # and six hexadecimal digits.", "palette")
+    kept = {name: value for name, value in wanted.items() if value and form.get(f"own-{name}")}
+    cast.find(db, character_id).palette = kept
+    return RedirectResponse(f"/characters/{character_id}", 303)
+
+
+@router.post("/characters/{character_id}/anchors")
+def add_anchor(request: Request, db: Db, character_id: int, picture: Annotated[UploadFile, File()]) -> Response:
+    """A picture from outside as a further anchor; the first one leads."""
+    character = cast.find(db, character_id)
+    name = (picture.filename or "pasted picture").rsplit(".", 1)[0]
+    try:
+        stored = pictures.upload(db, picture.file.read(MAX_BYTES + 1), name)
+    except ArtistError as error:
+        return _page(request, db, character, problem=f"{name}: {error.sentence}")
+    library.add(db, stored.sha256, "upload", name, character.story_id)
+    cast.add_anchor(db, character_id, stored.sha256)
+    return RedirectResponse(f"/characters/{character_id}", 303)
+
+
+@router.post("/takes/{take_id}/further-anchor")
+def further_anchor(db: Db, take_id: int) -> Response:
+    take = takes.find(db, take_id)
+    anchor = cast.make_anchor(db, take, lead=False)
+    return RedirectResponse(f"/characters/{anchor.character_id}", 303)
+
+
+@router.post("/anchors/{anchor_id}/lead")
+def lead(db: Db, anchor_id: int) -> Response:
+    return RedirectResponse(f"/characters/{cast.lead(db, anchor_id).character_id}", 303)
+
+
+@router.post("/anchors/{anchor_id}/let-go")
+def let_go(db: Db, anchor_id: int) -> Response:
+    """Its picture stays in the library, from where it can be made an anchor again."""
+    return RedirectResponse(f"/characters/{cast.let_go(db, anchor_id)}", 303)

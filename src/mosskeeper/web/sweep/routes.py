@@ -1,0 +1,131 @@
+"""Sweeps: choosing dials, and the grid that fills as takes arrive."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import RedirectResponse, Response
+from starlette.datastructures import FormData
+
+from mosskeeper.core.cue_sheet import soloed
+from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
+from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.sweep import MOST_CELLS, Dial, cells, check, dials_of, spread
+from mosskeeper.queue.app import submit
+from mosskeeper.studio import engines, runs, shots, takes
+from mosskeeper.web.deps import Db, Fields, Queue
+from mosskeeper.web.render import fragment, page, part, parts, seconds
+from mosskeeper.web.sweep import view as sweep_view
+
+router = APIRouter()
+_RANGES = {"guidance": (2, 12, 6), "steps": (8, 32, 4), "seed": (1, 6, 6), "strength": (0.2, 0.8, 4)}  # first, last, count
+_OF_CUE = {"weight": (0, 1, 6), "start": (0, 60, 4), "end": (40, 100, 4)}
+
+
+@router.get("/shots/{shot_id}/sweep")
+def choose(request: Request, db: Db, shot_id: int, first: str = "", second: str = "") -> Response:
+    """The form of a sweep, on the recipe as it stands on the table."""
+    shot = shots.find(db, shot_id)
+    recipe = soloed(shots.draft(shot))
+    names = dict(dials_of(recipe))
+    first = first if first in names else next(iter(names))
+    second = second if second in names and second != first else ""
+    context = {
+        "shot": shot,
+        "recipe": recipe,
+        "dials": names,
+        "first": first,
+        "second": second,
+        "ranges": {n: _range(n) for n in names},
+        "styles": list(FINISHES),
+        "engines": engines.all_engines(db),
+        "most": MOST_CELLS,
+        "typed": {},
+    }
+    return page(request, "sweep/sweep_form.html", context)
+
+
+def _range(name: str) -> tuple[float, float, int] | None:
+    """What a numeric dial begins with; None for styles and engines, which are ticked."""
+    return _OF_CUE[name.rsplit("-", 1)[1]] if name.startswith("cue-") else _RANGES.get(name)
+
+
+@router.post("/shots/{shot_id}/sweep/price")
+def price(db: Db, shot_id: int, form: Fields) -> Response:
+    """Price and time of the sweep that stands in the form; or what is wrong with it."""
+    recipe = soloed(shots.draft(shots.find(db, shot_id)))
+    return parts(part("sweep-price", fragment("sweep/sweep_price.html", _priced(db, recipe, form))))
+
+
+def _priced(db: Db, recipe: Recipe, form: FormData) -> dict[str, Any]:
+    try:
+        dials = _dials(form)
+        n = cells(dials)
+        if n > MOST_CELLS:
+            return {"problem": _too_many(db, recipe, dials)}
+        check(recipe, dials)
+        return {"cells": n, "estimate": runs.estimate(db, recipe, dials)}
+    except ArtistError as error:
+        return {"problem": error.sentence}
+
+
+def _too_many(db: Db, recipe: Recipe, dials: list[Dial]) -> str:
+    """What so many cells would cost, told by the price of one."""
+    one, n = runs.estimate(db, recipe.model_copy(update={"count": 1})), cells(dials)
+    return (
+        f"{n} cells would cost {one.sparks * n:.0f} sparks and take about {seconds(one.seconds * n)}. "
+        f"A sweep has at most {MOST_CELLS}: take fewer values."
+    )
+
+
+@router.post("/shots/{shot_id}/sweep")
+def start(request: Request, db: Db, queue: Queue, shot_id: int, form: Fields) -> Response:
+    shot = shots.find(db, shot_id)
+    recipe = soloed(shots.draft(shot))
+    try:
+        dials = _dials(form)
+        if cells(dials) > MOST_CELLS:
+            raise ArtistError(_too_many(db, recipe, dials), "sweep")
+        check(recipe, dials)
+        with db.begin_nested():
+            run = submit(db, queue, shot, recipe, dials)
+    except ArtistError as error:
+        return parts(part("sweep-price", fragment("sweep/sweep_price.html", {"problem": error.sentence})), status=422)
+    return Response(headers={"HX-Redirect": f"/sweeps/{run.id}"})
+
+
+def _dials(form: FormData) -> list[Dial]:
+    """The dials that the form describes. Raises ArtistError with what is wrong."""
+    return [_dial(form, which, str(form[which])) for which in ("first", "second") if form.get(which)]
+
+
+def _dial(form: FormData, which: str, name: str) -> Dial:
+    if _range(name) is None:
+        values = tuple(dict.fromkeys(str(v) for v in form.getlist(f"{which}-values")))
+        if len(values) < 2:
+            raise ArtistError("Tick at least two to compare.", "sweep")
+        return Dial(name=name, values=values)
+    try:
+        low, high = (float(str(form.get(f"{which}-{end}", "")).replace(",", ".")) for end in ("from", "to"))
+        count = int(str(form.get(f"{which}-count", "")))
+    except ValueError:
+        raise ArtistError("A dial needs numbers: from, to, and how many values.", "sweep") from None
+    return spread(name, low, high, count)
+
+
+@router.get("/sweeps/{run_id}")
+def grid(request: Request, db: Db, run_id: int, measure: Annotated[str, Query()] = "") -> Response:
+    view = sweep_view.gather(db, run_id, measure)
+    return page(request, "sweep/sweep.html", {"v": view})
+
+
+@router.post("/takes/{take_id}/continue")
+def go_on(db: Db, take_id: int) -> Response:
+    """Puts the recipe of a take on its shot's table, to go on from there; what stood there can be undone to."""
+    take = takes.find(db, take_id)
+    shot = take.shot
+    recipe = takes.recipe_of(take).model_copy(update={"given": shot.draft["given"], "count": shots.draft(shot).count})
+    shots.save(db, shot.id, recipe, shot.revision)
+    return RedirectResponse(f"/shots/{shot.id}?take={take.id}", 303)

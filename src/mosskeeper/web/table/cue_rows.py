@@ -1,0 +1,76 @@
+"""The rows of the cue sheet: each cue with what is known of its picture, what warns of it, and how it was obeyed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from sqlalchemy.orm import Session
+
+from mosskeeper.core.cue_sheet import soloed, warnings
+from mosskeeper.core.diffusion.schedule import noise_levels
+from mosskeeper.core.pictures.areas import area_called
+from mosskeeper.core.reading.face_check import FaceCheck
+from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.roles import reference, role
+from mosskeeper.engines.contract import Misfit
+from mosskeeper.studio import lineage, readings
+from mosskeeper.studio.lineage import Origin
+from mosskeeper.studio.measures import Obeyed, TakeMeasures
+from mosskeeper.studio.models import Anchor
+
+
+@dataclass(slots=True)
+class CueRow:
+    cue: Cue
+    acts: bool
+    says: str  # what its role does
+    warnings: list[str] = field(default_factory=list)
+    check: FaceCheck | None = None  # of look and face references
+    origin: Origin | None = None
+    instead: Anchor | None = None  # the lead anchor, where the cue's picture is only derived
+    obeyed: Obeyed | None = None
+    confinable: bool = False  # whether its role can act in a part of the picture
+    area: str = ""  # name of the part in which it acts; "own" for a mask of another kind
+
+
+def gather(session: Session, recipe: Recipe, lead: Anchor | None, measures: TakeMeasures | None, unfit: list[Misfit]) -> list[CueRow]:
+    """A row for each cue. measures : of the take that is shown, for what it obeyed."""
+    acting = soloed(recipe)
+    told = warnings(acting, readings.of_recipe(session, acting))
+    rows = []
+    for place, (cue, own) in enumerate(zip(recipe.cues, acting.cues, strict=True)):
+        kind, lender = role(cue.role), reference(cue.role)
+        row = CueRow(cue, own.acts, kind.says)
+        row.warnings = [w.sentence for w in told if w.place == place] + [m.sentence for m in unfit if m.cue == place]
+        row.confinable = kind.confinable
+        row.area = (area_called(cue.area) or "own") if cue.area is not None else ""
+        row.obeyed = measures.match_of(cue) if measures is not None else None
+        if lender is not None and lender.hands_on and cue.picture is not None:
+            row.check, row.origin = readings.face_check(session, cue.picture), lineage.origin(session, cue.picture)
+            row.instead = lead if lead is not None and row.origin.derived and cue.picture != lead.picture_sha256 else None
+        rows.append(row)
+    return rows
+
+
+def noise(recipe: Recipe) -> str:
+    """The noise level over the denoising, as points of an SVG polygon in a box of 100 × 1, the scale its square root."""
+    levels = noise_levels(recipe.schedule, recipe.steps)
+    points = [(100 * i / recipe.steps, 1 - (level / levels[0]) ** 0.5) for i, level in enumerate(levels)]
+    return " ".join(f"{x:.1f},{y:.3f}" for x, y in [(0, 1), *points, (100, 1)])
+
+
+def influences(recipe: Recipe) -> list[tuple[str, str]]:
+    """(kind, words) of all that acts on the shot besides cues."""
+    out = [("words", f"guidance {recipe.guidance:g}")] if recipe.prompt else []
+    if recipe.negative:
+        out.append(("without", recipe.negative))
+    out += [("style", style) for style in recipe.styles]
+    if recipe.emphasis:
+        out.append(("emphasis", f"{len(recipe.emphasis)} phrases"))
+    if any(region.acts for region in recipe.regions):
+        out.append(("regions", str(sum(region.acts for region in recipe.regions))))
+    if recipe.source is not None:
+        out.append(("source picture", f"denoise strength {recipe.source.strength:g}"))
+    if recipe.variation is not None:
+        out.append(("variation", f"{recipe.variation.amount:g}"))
+    return out

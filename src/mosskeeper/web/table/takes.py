@@ -1,0 +1,66 @@
+"""Takes: keep, take back, put aside, make an anchor, download."""
+
+from __future__ import annotations
+
+import re
+
+from fastapi import APIRouter, Request
+from fastapi.responses import RedirectResponse, Response
+
+from mosskeeper.formats.png import with_recipe
+from mosskeeper.studio import cast, pictures, takes
+from mosskeeper.studio.models import Take
+from mosskeeper.web.deps import Db
+from mosskeeper.web.render import parts, wants_fragment
+from mosskeeper.web.table import view as table
+
+router = APIRouter()
+
+
+def _shown(request: Request, db: Db, take: Take, compare: str = "") -> Response:
+    if wants_fragment(request):
+        db.expire_all()
+        return parts(*table.view_parts(table.gather(db, take.shot_id, take.id, compare)))
+    return RedirectResponse(f"/shots/{take.shot_id}?take={take.id}", 303)
+
+
+@router.post("/takes/{take_id}/keep")
+def keep(request: Request, db: Db, take_id: int) -> Response:
+    return _shown(request, db, takes.keep(db, take_id))
+
+
+@router.post("/takes/{take_id}/take-back")
+def take_back(request: Request, db: Db, take_id: int) -> Response:
+    return _shown(request, db, takes.take_back(db, take_id))
+
+
+@router.post("/takes/{take_id}/aside")
+def put_aside(request: Request, db: Db, take_id: int) -> Response:
+    return _shown(request, db, takes.put_aside(db, take_id, True))
+
+
+@router.post("/takes/{take_id}/bring-back")
+def bring_back(request: Request, db: Db, take_id: int) -> Response:
+    return _shown(request, db, takes.put_aside(db, take_id, False))
+
+
+@router.post("/takes/{take_id}/anchor")
+def make_anchor(request: Request, db: Db, take_id: int) -> Response:
+    take = takes.find(db, take_id)
+    cast.make_anchor(db, take, lead=True)
+    return _shown(request, db, takes.find(db, take_id))
+
+
+@router.get("/takes/{take_id}/download")
+def download(db: Db, take_id: int) -> Response:
+    """The take as PNG with its recipe inside."""
+    take = takes.find(db, take_id)
+    title = f"{take.shot.name}, take {take.number}"
+    data = with_recipe(pictures.png(db, take.picture_sha256), takes.recipe_of(take), title)
+    name = re.sub(r"[^a-z0-9]+", "-", title.lower()).strip("-")
+    return Response(data, media_type="image/png", headers={"Content-Disposition": f'attachment; filename="{name}.png"'})
+
+
+@router.get("/takes/{take_id}/recipe.json")
+def recipe(db: Db, take_id: int) -> Response:
+    return Response(takes.recipe_of(takes.find(db, take_id)).model_dump_json(indent=2), media_type="application/json")
