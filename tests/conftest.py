@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import itertools
 import os
+import shutil
 import subprocess
 import sys
 import tempfile
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 import httpx
 import pytest
@@ -25,23 +27,53 @@ from mosskeeper.studio.models import Outfit, Scene, Shot
 
 settings.register_profile("moss", deadline=None)  # speed is measured by ./moss bench
 settings.load_profile("moss")
-_names = (f"test_{i}" for i in itertools.count())
+_WORKER = os.environ.get("PYTEST_XDIST_WORKER", "alone")
+_TEMPLATE = f"template_{_WORKER}"
+_names = (f"test_{_WORKER}_{i}" for i in itertools.count())
 SMALL = Recipe(words="a girl in a red tunic in the fern house, full figure", width=256, height=320, steps=6, count=2, seed=5)
 
 
+_SHARED = pytest.StashKey[Path]()
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    """One folder for all parallel workers of a session: the first that needs PostgreSQL starts it there."""
+    given = getattr(config, "workerinput", {}).get("shared")
+    folder = Path(given or tempfile.mkdtemp(prefix="moss-tests-", dir="/var/tmp"))
+    folder.chmod(0o755)  # the server may run as another user
+    config.stash[_SHARED] = folder
+
+
+@pytest.hookimpl(optionalhook=True)
+def pytest_configure_node(node: Any) -> None:
+    node.workerinput["shared"] = str(node.config.stash[_SHARED])
+
+
+def pytest_unconfigure(config: pytest.Config) -> None:
+    if hasattr(config, "workerinput"):
+        return
+    folder = config.stash[_SHARED]
+    if (folder / "postgres").exists():
+        Cluster(folder / "postgres", durable=False).stop()
+    shutil.rmtree(folder, ignore_errors=True)
+
+
 @pytest.fixture(scope="session")
-def cluster() -> Iterator[Cluster]:
-    with tempfile.TemporaryDirectory(dir="/var/tmp") as folder:
-        Path(folder).chmod(0o755)  # the server may run as another user
-        made = Cluster(Path(folder) / "postgres", durable=False)
-        made.start()
-        upgrade(made.ensure_database("template"))
-        yield made
-        made.stop()
+def shared(pytestconfig: pytest.Config) -> Path:
+    """A folder that all parallel workers of this session share."""
+    return pytestconfig.stash[_SHARED]
+
+
+@pytest.fixture(scope="session")
+def cluster(shared: Path) -> Cluster:
+    made = Cluster(shared / "postgres", durable=False)
+    made.start()
+    upgrade(made.ensure_database(_TEMPLATE))
+    return made
 
 
 def fresh_database(cluster: Cluster) -> str:
-    return cluster.ensure_database(next(_names), template="template")
+    return cluster.ensure_database(next(_names), template=_TEMPLATE)
 
 
 @pytest.fixture
