@@ -24,6 +24,7 @@ def default_data(root: Path) -> Path:
 class Settings:
     database_url: str  # MOSS_DATABASE_URL
     data: Path  # MOSS_DATA: private cluster, logs
+    hosts: tuple[str, ...]  # MOSS_HOSTS: names at which the studio answers besides loopback, parted by commas
     heartbeat_seconds: float  # MOSS_HEARTBEAT_SECONDS: how often a worker says that it lives
     stalled_seconds: float  # MOSS_STALLED_SECONDS: silence after which its runs are given to others
 
@@ -33,6 +34,7 @@ class Settings:
         return Settings(
             database_url=env.get("MOSS_DATABASE_URL", ""),
             data=Path(env["MOSS_DATA"]).resolve() if "MOSS_DATA" in env else default_data(ROOT),
+            hosts=tuple(filter(None, env.get("MOSS_HOSTS", "").split(","))),
             heartbeat_seconds=float(env.get("MOSS_HEARTBEAT_SECONDS", "5")),
             stalled_seconds=float(env.get("MOSS_STALLED_SECONDS", "20")),
         )

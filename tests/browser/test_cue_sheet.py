@@ -8,7 +8,7 @@ from playwright.sync_api import Browser, Page, expect
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.sweep import Dial
-from mosskeeper.studio import cast, runs, shots, takes
+from mosskeeper.studio import cast, runs, shots, takes, working
 from mosskeeper.studio.models import Shot
 from tests.conftest import SMALL, lay_out
 
@@ -28,12 +28,12 @@ def shot(studio: Studio) -> Shot:
     with studio[1].begin() as session:
         made = lay_out(session)
         run = runs.create(session, made, SMALL)
-        runs.begin(session, run.id, "test")
+        working.begin(session, run.id, "test")
         for place, seed in enumerate(run.seeds):
             image = flat(place)
             image[made.id % 200] = place
-            runs.store_take(session, run.id, place, seed, image, 1.0)
-        runs.finish(session, run.id, "done")
+            working.store_take(session, run.id, place, seed, image, 1.0)
+        working.end(session, run, "done")
         cast.make_anchor(session, takes.find(session, run.takes[0].id), lead=True)
         session.refresh(made)
         return made
@@ -158,13 +158,13 @@ def test_the_grid_of_a_sweep_fills_and_a_cell_is_gone_on_from(page: Page, shot: 
     with studio[1].begin() as session:
         owner = session.merge(shot)
         run = runs.create(session, owner, SMALL, [Dial(name="guidance", values=(3.0, 9.0))])
-        runs.begin(session, run.id, "test")
+        working.begin(session, run.id, "test")
         run_id = run.id
     page.goto(f"/sweeps/{run_id}")
     expect(page.locator(".sweep-cell")).to_have_count(0)
     with studio[1].begin() as session:
         for place in range(2):
-            runs.store_take(session, run_id, place, 5, flat(place + 2), 1.0)
+            working.store_take(session, run_id, place, 5, flat(place + 2), 1.0)
         runs.finish(session, run_id, "done")
     expect(page.locator(".sweep-cell")).to_have_count(2)
     expect(page.locator("#sweep-state")).to_contain_text("2 takes")
@@ -223,8 +223,8 @@ def test_a_reference_is_confined_to_a_part_of_the_picture_and_its_match_is_drawn
         recipe = shots.draft(shots.find(session, shot.id))
         assert recipe.cues[0].area is not None
         run = runs.create(session, shots.find(session, shot.id), recipe.model_copy(update={"count": 1}))
-        made = runs.store_take(session, run.id, 0, run.seeds[0], flat(0), 1.0)
-        runs.finish(session, run.id, "done")
+        made = working.store_take(session, run.id, 0, run.seeds[0], flat(0), 1.0)
+        working.end(session, run, "done")
     page.goto(f"/shots/{shot.id}?take={made.id}")
     match = page.locator("output.match")
     expect(match).to_have_attribute("title", re.compile("in the part where the cue acts"))

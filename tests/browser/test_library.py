@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.pictures.decode import encode_png
-from mosskeeper.studio import cast, library, runs, takes
+from mosskeeper.studio import cast, library, runs, takes, working
 from mosskeeper.studio.models import Shot
 from tests.conftest import SMALL, lay_out
 
@@ -29,11 +29,11 @@ def shot(studio: Studio) -> Shot:
     with studio[1].begin() as session:
         made = lay_out(session)
         run = runs.create(session, made, SMALL.model_copy(update={"count": 1}))
-        runs.begin(session, run.id, "test")
+        working.begin(session, run.id, "test")
         image = flat(3)
         image[1, : made.id % 60] = made.id % 255
-        runs.store_take(session, run.id, 0, 5, image, 1.0)
-        runs.finish(session, run.id, "done")
+        working.store_take(session, run.id, 0, 5, image, 1.0)
+        working.end(session, run, "done")
         cast.make_anchor(session, takes.find(session, run.takes[0].id), lead=True)
         session.refresh(made)
         return made

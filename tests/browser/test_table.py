@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 from sqlalchemy.orm import Session, sessionmaker
 
-from mosskeeper.studio import cast, runs, shots, takes
+from mosskeeper.studio import cast, runs, shots, takes, working
 from mosskeeper.studio.models import Scene, Shot
 from tests.conftest import SMALL, lay_out
 
@@ -21,12 +21,12 @@ def taken(studio: Studio) -> Shot:
     with studio[1].begin() as session:
         shot = lay_out(session)
         run = runs.create(session, shot, SMALL.model_copy(update={"count": 3, "seed": 40}))
-        runs.begin(session, run.id, "test")
+        working.begin(session, run.id, "test")
         for place, seed in enumerate(run.seeds):
             tone = np.full((320, 256, 3), (60 * place + 40, 120, 200 - 50 * place), np.uint8)
             tone[shot.id % 200] = place  # pixels of this test alone
-            runs.store_take(session, run.id, place, seed, tone, 1.0)
-        runs.finish(session, run.id, "done")
+            working.store_take(session, run.id, place, seed, tone, 1.0)
+        working.end(session, run, "done")
         cast.make_anchor(session, takes.find(session, run.takes[0].id), lead=True)
         session.refresh(shot)
         return shot
@@ -159,12 +159,12 @@ def test_the_board_follows_a_run_live(page: Page, studio: Studio, taken: Shot) -
     expect(page.locator("#running")).to_contain_text("Nothing is running.")
     with studio[1].begin() as session:
         run = runs.create(session, shots.find(session, taken.id), SMALL)
-        runs.begin(session, run.id, "test")
+        working.begin(session, run.id, "test")
         runs.progress(session, run.id, 4, None)
     expect(page.locator("#running")).to_contain_text("step 4 of 12")
     expect(page.locator("#status")).to_contain_text("1 run at work")
     with studio[1].begin() as session:
-        runs.finish(session, run.id, "done")
+        working.end(session, run, "done")
     expect(page.locator("#running")).to_contain_text("Nothing is running.")
 
 

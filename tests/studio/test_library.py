@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.recipe import Cue
-from mosskeeper.studio import library, lineage, pictures, runs, shots, takes
+from mosskeeper.studio import drafts, library, lineage, pictures, runs, shots, takes, working
 from mosskeeper.studio.library import PAGE, Wanted
 from mosskeeper.studio.models import Shot
 from tests.conftest import SMALL, lay_out
@@ -29,7 +29,7 @@ def shot(db: Session) -> Shot:
     made = lay_out(db)
     run = runs.create(db, made, SMALL)
     for place, rgb in enumerate(((200, 30, 30), (30, 30, 200))):
-        take = runs.store_take(db, run.id, place, 5 + place, flat(rgb), 1.0)
+        take = working.store_take(db, run.id, place, 5 + place, flat(rgb), 1.0)
         library.look(db, library.of_take(db, take.id))
     return made
 
@@ -65,9 +65,11 @@ def test_a_colour_brings_the_pictures_that_have_the_most_of_it_first(db: Session
 
 def test_likeness_finds_the_same_picture_first_and_tells_what_it_cannot_judge(db: Session, shot: Shot) -> None:
     taken, _ = library.upload(db, [("reddish.png", png((190, 40, 35)))], shot.story_id)
-    found = library.search(db, Wanted(like=taken[0].picture_sha256))
-    assert found.unread == 1
-    assert found.entries[0].name == "First shot, take 1"
+    with pytest.raises(ArtistError, match="still being read"):
+        library.search(db, Wanted(like=taken[0].picture_sha256))
+    made = library.search(db, Wanted(kind="take")).entries[-1]
+    found = library.search(db, Wanted(like=made.picture_sha256))
+    assert (found.entries[0].name, found.unread) == ("First shot, take 1", 1)
     library.look(db, taken[0])
     found = library.search(db, Wanted(like=taken[0].picture_sha256))
     assert (found.entries[0].name, found.unread) == ("reddish", 0)
@@ -101,7 +103,7 @@ def test_what_is_taken_out_can_be_brought_back_and_shots_that_use_it_go_on(db: S
     taken, _ = library.upload(db, [("study.png", png((90, 90, 90)))], shot.story_id)
     sha = taken[0].picture_sha256
     recipe = SMALL.model_copy(update={"cues": [Cue(picture=sha)]})
-    shots.save(db, shot.id, recipe, shot.revision)
+    drafts.edit(db, shot.id, lambda _: recipe)
     assert [s.id for s in library.used_in(db, sha)] == [shot.id]
     library.remove(db, [taken[0].id])
     assert names(db, words="study") == []

@@ -10,7 +10,7 @@ from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.pictures.areas import area_mask
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.sweep import Dial
-from mosskeeper.studio import cast, lineage, measures, pictures, runs, shots, takes
+from mosskeeper.studio import cast, drafts, estimates, lineage, measures, pictures, runs, shots, takes, working
 from mosskeeper.studio.models import Shot, Take
 from tests.conftest import SMALL, lay_out
 
@@ -20,7 +20,7 @@ GREY = np.full((320, 256, 3), 128, np.uint8)
 
 def made(db: Session, shot: Shot, image: np.ndarray, recipe: Recipe = SMALL, **run: object) -> Take:
     begun = runs.create(db, shot, recipe.model_copy(update={"count": 1}), **run)  # type: ignore[arg-type]
-    return runs.store_take(db, begun.id, 0, begun.seeds[0], image, 1.0)
+    return working.store_take(db, begun.id, 0, begun.seeds[0], image, 1.0)
 
 
 @pytest.fixture
@@ -83,47 +83,48 @@ def test_each_cell_of_a_sweep_has_its_own_recipe(db: Session, shot: Shot) -> Non
     dials = [Dial(name="guidance", values=(2.0, 8.0)), Dial(name="steps", values=(6.0, 12.0))]
     run = runs.create(db, shot, SMALL, dials)
     assert (run.seeds, run.steps) == ([5] * 4, 36)
-    missing = runs.begin(db, run.id, "w")
-    assert missing is not None
+    begun = working.begin(db, run.id, "w")
+    assert begun is not None
+    missing = begun.missing
     assert [(m.recipe.guidance, m.recipe.steps, m.before) for m in missing] == [(2, 6, 0), (8, 6, 6), (2, 12, 12), (8, 12, 24)]
-    take = runs.store_take(db, run.id, 3, 5, GREY, 1.0)
+    take = working.store_take(db, run.id, 3, 5, GREY, 1.0)
     assert takes.recipe_of(take) == SMALL.model_copy(
         update={"guidance": 8.0, "steps": 12, "count": 1, "given": takes.recipe_of(take).given}
     )
 
 
 def test_a_sweep_costs_what_its_cells_cost(db: Session, shot: Shot) -> None:
-    one = runs.estimate(db, SMALL.model_copy(update={"count": 1}))
-    swept = runs.estimate(db, SMALL, [Dial(name="guidance", values=(2.0, 5.0, 8.0))])
+    one = estimates.estimate(db, SMALL.model_copy(update={"count": 1}))
+    swept = estimates.estimate(db, SMALL, [Dial(name="guidance", values=(2.0, 5.0, 8.0))])
     assert swept.sparks == pytest.approx(3 * one.sparks, abs=0.2)
-    engines = runs.estimate(db, SMALL, [Dial(name="engine", values=("sketcher", "fine"))])
+    engines = estimates.estimate(db, SMALL, [Dial(name="engine", values=("sketcher", "fine"))])
     assert engines.sparks > 2 * one.sparks
 
 
 def save(db: Session, shot: Shot, **changes: object) -> None:
-    shots.save(db, shot.id, shots.draft(shot).model_copy(update=changes), shot.revision)
+    drafts.edit(db, shot.id, lambda now: now.model_copy(update=changes))
 
 
 def test_edits_are_undone_one_by_one_and_redone_until_a_new_one_comes(db: Session, shot: Shot) -> None:
     save(db, shot, guidance=3.0)
     save(db, shot, styles=["chalk"])
-    assert shots.can_walk(db, shot) == (True, False)
-    shots.walk(db, shot.id, -1)
+    assert drafts.can_walk(db, shot) == (True, False)
+    drafts.walk(db, shot.id, -1)
     assert (shots.draft(shot).styles, shots.draft(shot).guidance) == ([], 3.0)
-    shots.walk(db, shot.id, -1)
+    drafts.walk(db, shot.id, -1)
     assert shots.draft(shot).guidance == SMALL.guidance
-    shots.walk(db, shot.id, -1)  # at the end nothing happens
-    shots.walk(db, shot.id, 1)
+    drafts.walk(db, shot.id, -1)  # at the end nothing happens
+    drafts.walk(db, shot.id, 1)
     assert shots.draft(shot).guidance == 3.0
     save(db, shot, steps=9)
-    assert shots.can_walk(db, shot) == (True, False)
+    assert drafts.can_walk(db, shot) == (True, False)
 
 
 def test_typing_becomes_one_step_of_the_history(db: Session, shot: Shot) -> None:
     before = shots.draft(shot).words
     for words in ("a g", "a gi", "a girl with a kite"):
         save(db, shot, words=words)
-    shots.walk(db, shot.id, -1)
+    drafts.walk(db, shot.id, -1)
     assert shots.draft(shot).words == before
 
 
@@ -131,5 +132,5 @@ def test_undoing_keeps_the_words_of_a_cast_that_changed_since(db: Session, shot:
     save(db, shot, guidance=3.0)
     shots.recast(db, shot.id, None, shot.character_id, None)
     given = shots.draft(shot).given
-    shots.walk(db, shot.id, -1)
+    drafts.walk(db, shot.id, -1)
     assert shots.draft(shot).given == given

@@ -21,7 +21,21 @@ POINTS: list[tuple[float, float] | None] = [(0.5, 0.1 + 0.04 * k) for k in range
 
 @pytest.fixture
 def sha256(db: Session) -> str:
-    return pictures.store(db, FIGURE, "a figure", "upload").sha256
+    stored = pictures.store(db, FIGURE, "a figure", "upload").sha256
+    readings.of_picture(db, stored)
+    return stored
+
+
+def test_looking_reads_nothing_and_points_wait_for_the_reading(db: Session) -> None:
+    stored = pictures.store(db, FIGURE, "a figure", "upload").sha256
+    assert readings.known(db, stored) is None
+    assert readings.known_face_check(db, stored) is None
+    with pytest.raises(ArtistError, match="still being read"):
+        readings.place(db, stored, [(0.5, 0.5)] * 18)
+    readings.of_picture(db, stored)
+    known = readings.known(db, stored)
+    assert known is not None and known.main is not None
+    assert readings.known_face_check(db, stored) is not None
 
 
 def test_a_reading_survives_being_stored() -> None:

@@ -4,10 +4,10 @@ from sqlalchemy import func, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, sessionmaker
 
-from mosskeeper.core.errors import ArtistError, Conflict, NotFound
+from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.queue.app import queue_app, submit
-from mosskeeper.studio import cast, pictures, runs, shots, stories, takes
+from mosskeeper.studio import cast, estimates, pictures, runs, shots, stories, takes, watching, working
 from mosskeeper.studio.models import Anchor, Picture, Run, Take
 from tests.conftest import SMALL, lay_out
 
@@ -18,10 +18,10 @@ def made_takes(session: Session, n: int = 2) -> list[Take]:
     """A finished run with `n` plain pictures as takes."""
     shot = lay_out(session)
     run = runs.create(session, shot, SMALL.model_copy(update={"count": n}))
-    runs.begin(session, run.id, "test")
+    working.begin(session, run.id, "test")
     for place, seed in enumerate(run.seeds):
-        runs.store_take(session, run.id, place, seed, IMAGE + place, 1.0)
-    runs.finish(session, run.id, "done")
+        working.store_take(session, run.id, place, seed, IMAGE + place, 1.0)
+    working.end(session, run, "done")
     return takes.of_shot(session, shot.id)
 
 
@@ -44,21 +44,6 @@ def test_recasting_changes_the_given_words_and_drops_a_strangers_outfit(db: Sess
     shots.recast(db, shot.id, shot.scene_id, other.id, shot.outfit_id)
     assert shot.outfit_id is None
     assert shots.draft(shot).given == "Ben, boy, in the fern house at noon"
-
-
-def test_a_later_save_of_an_older_revision_is_told_and_overwrites_nothing(db: Session) -> None:
-    shot = lay_out(db)
-    opened = shot.revision
-    shots.save(db, shot.id, SMALL.model_copy(update={"words": "first tab"}), opened)
-    with pytest.raises(Conflict):
-        shots.save(db, shot.id, SMALL.model_copy(update={"words": "second tab"}), opened)
-    assert shots.draft(shot).words == "first tab"
-
-
-def test_saving_what_stands_there_already_is_no_conflict(db: Session) -> None:
-    shot = lay_out(db)
-    same = shots.draft(shot)
-    assert shots.save(db, shot.id, same, revision=-5).revision == 1
 
 
 def test_fresh_seeds_are_drawn_once_for_a_run(db: Session) -> None:
@@ -91,33 +76,33 @@ def test_a_take_is_stored_once_however_often_it_comes(db: Session) -> None:
     shot = lay_out(db)
     run = runs.create(db, shot, SMALL)
     for _ in range(3):
-        runs.store_take(db, run.id, 0, 5, IMAGE, 1.0)
+        working.store_take(db, run.id, 0, 5, IMAGE, 1.0)
     assert db.scalar(select(func.count()).select_from(Take)) == 1
 
 
 def test_a_run_taken_up_again_makes_only_what_is_missing(db: Session) -> None:
     shot = lay_out(db)
     run = runs.create(db, shot, SMALL)
-    begun = runs.begin(db, run.id, "one")
-    assert begun and [(m.place, m.seed, m.before) for m in begun] == [(0, 5, 0), (1, 6, 6)]
-    runs.store_take(db, run.id, 0, 5, IMAGE, 1.0)
-    again = runs.begin(db, run.id, "two")
-    assert again and [(m.place, m.seed) for m in again] == [(1, 6)]
+    begun = working.begin(db, run.id, "one")
+    assert begun and [(m.place, m.seed, m.before) for m in begun.missing] == [(0, 5, 0), (1, 6, 6)]
+    working.store_take(db, run.id, 0, 5, IMAGE, 1.0)
+    again = working.begin(db, run.id, "two")
+    assert again and [(m.place, m.seed) for m in again.missing] == [(1, 6)]
 
 
 def test_a_waiting_run_stops_at_once_and_is_not_begun(db: Session) -> None:
     run = runs.create(db, lay_out(db), SMALL)
     assert runs.stop(db, run.id).state == "stopped"
-    assert runs.begin(db, run.id, "late worker") is None
+    assert working.begin(db, run.id, "late worker") is None
 
 
 def test_a_running_run_is_asked_to_stop(db: Session) -> None:
     run = runs.create(db, lay_out(db), SMALL)
-    runs.begin(db, run.id, "w")
-    assert runs.progress(db, run.id, 1, None)
+    begun = working.begin(db, run.id, "w")
+    assert begun and working.progress(db, run.id, begun.token, 1, None)
     runs.stop(db, run.id)
-    assert not runs.progress(db, run.id, 2, IMAGE)
-    assert runs.preview_number(db, run.id) == 1
+    assert not working.progress(db, run.id, begun.token, 2, IMAGE)
+    assert watching.standing(db, [run.shot_id])[0].preview == 1
 
 
 def test_run_and_job_exist_together_or_not_at_all(make_session: sessionmaker[Session], database_url: str) -> None:
@@ -200,12 +185,12 @@ def test_the_board_shows_the_kept_take_of_each_shot(db: Session) -> None:
 
 def test_the_price_is_the_engines_and_the_time_is_learned(db: Session) -> None:
     run = runs.create(db, lay_out(db), SMALL)
-    before = runs.estimate(db, SMALL)
-    runs.begin(db, run.id, "w")
-    runs.finish(db, run.id, "done")
+    before = estimates.estimate(db, SMALL)
+    working.begin(db, run.id, "w")
+    working.end(db, run, "done")
     run.finished_at = run.started_at + (run.finished_at - run.started_at).__class__(seconds=run.expected_seconds * 4)
     db.flush()
-    after = runs.estimate(db, SMALL)
+    after = estimates.estimate(db, SMALL)
     assert after.sparks == before.sparks
     assert after.seconds == pytest.approx(before.seconds * 4, rel=0.1)
 
@@ -221,14 +206,3 @@ def test_a_story_needs_a_fitting_name(db: Session, name: str) -> None:
     with pytest.raises(ArtistError) as caught:
         stories.create(db, name)
     assert caught.value.field == "name"
-
-
-def test_only_workers_that_never_let_go_count_as_dead(db: Session) -> None:
-    run = runs.create(db, lay_out(db), SMALL)
-    for _ in range(5):
-        runs.begin(db, run.id, "one")
-        runs.give_back(db, run.id, message="The engine is busy.")
-    assert runs.deaths(db, run.id) == 0
-    for name in ("two", "three"):
-        runs.begin(db, run.id, name)
-    assert (runs.deaths(db, run.id), run.attempts) == (2, 7)

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.formats.png import recipe_of, with_recipe
-from mosskeeper.studio import cast, runs, shots, takes
+from mosskeeper.studio import cast, runs, shots, takes, working
 from mosskeeper.studio.models import Shot
 from tests.conftest import SMALL, lay_out
 
@@ -26,10 +26,10 @@ def shot(make_session: sessionmaker[Session]) -> Shot:
     with make_session.begin() as session:
         made = lay_out(session)
         run = runs.create(session, made, SMALL)
-        runs.begin(session, run.id, "test")
+        working.begin(session, run.id, "test")
         for place, seed in enumerate(run.seeds):
-            runs.store_take(session, run.id, place, seed, IMAGE + place, 1.0)
-        runs.finish(session, run.id, "done")
+            working.store_take(session, run.id, place, seed, IMAGE + place, 1.0)
+        working.end(session, run, "done")
         return made
 
 
@@ -272,7 +272,7 @@ def test_live_state_comes_as_server_sent_events(client: httpx.Client, make_sessi
         assert any('hx-target="#run-state"' in line for line in (next(lines) for _ in range(3)))
         with make_session.begin() as session:
             run = runs.create(session, shots.find(session, shot.id), SMALL)
-            runs.begin(session, run.id, "test")
+            working.begin(session, run.id, "test")
             runs.progress(session, run.id, 3, IMAGE)
         seen = ""
         for line in lines:

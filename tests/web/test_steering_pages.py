@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.pictures.decode import decode, encode_png
 from mosskeeper.core.sweep import Dial
-from mosskeeper.studio import cast, runs, shots, takes
+from mosskeeper.studio import cast, runs, shots, takes, working
 from mosskeeper.studio.models import Run, Shot
 from tests.conftest import SMALL, lay_out
 
@@ -24,10 +24,10 @@ def shot(make_session: Sessions) -> Shot:
     with make_session.begin() as session:
         made = lay_out(session)
         run = runs.create(session, made, SMALL)
-        runs.begin(session, run.id, "test")
+        working.begin(session, run.id, "test")
         for place, seed in enumerate(run.seeds):
-            runs.store_take(session, run.id, place, seed, IMAGE + place, 1.0)
-        runs.finish(session, run.id, "done")
+            working.store_take(session, run.id, place, seed, IMAGE + place, 1.0)
+        working.end(session, run, "done")
         cast.make_anchor(session, takes.find(session, run.takes[0].id), lead=True)
         return shots.find(session, made.id)
 

@@ -23,9 +23,5 @@ class NotFound(ArtistError):
     """A story, shot, take or picture that does not exist."""
 
 
-class Conflict(ArtistError):
-    """Somebody else changed the same thing in the meantime."""
-
-
 class Stopped(Exception):
     """Work ended because it was asked to stop."""

@@ -6,16 +6,18 @@ A recipe without a seed asks for fresh ones; the recipe of a take always has its
 from __future__ import annotations
 
 import json
+from itertools import count
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError, WithJsonSchema, model_validator
 from pydantic_core import PydanticCustomError
 
+from mosskeeper.core import limits
 from mosskeeper.core.errors import BadRecipe
 from mosskeeper.core.pictures.areas import area_called
+from mosskeeper.core.recipe_versions import VERSION, up_to_date
 from mosskeeper.core.role_names import NAMES
 
-VERSION = 1
 MAX_SEED = 2**31 - 1
 SIZES = (256, 2048)  # px, each side
 SIDE_MULTIPLE = 16
@@ -28,6 +30,7 @@ def _known(role: str) -> str:
 
 
 Role = Annotated[str, AfterValidator(_known), WithJsonSchema({"type": "string", "enum": list(NAMES)})]
+Words = Annotated[str, AfterValidator(limits.storable)]
 Sampler = Literal["euler", "heun", "ancestral"]
 Schedule = Literal["karras", "linear"]
 Picture = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$", description="SHA-256 of the picture's stored bytes")]
@@ -41,9 +44,10 @@ class _Document(BaseModel):
 class Cue(_Document):
     """One influence on a picture: a reference or a control with a role, a weight and a span of the denoising."""
 
+    id: Annotated[str, Field(pattern=r"^[a-z0-9]{0,12}$", description="lasting, and its own on its sheet; given where it is empty")] = ""
     role: Role = "look"
     picture: Picture | None = None
-    name: Annotated[str, Field(max_length=120)] = ""
+    name: Annotated[Words, Field(max_length=limits.CUE_NAME)] = ""
     weight: Annotated[float, Field(ge=0, le=1.5, description="0 none … 1 full; up to 1.5")] = 0.5
     start: Annotated[float, Field(ge=0, le=100, description="per cent of the denoising")] = 0.0
     end: Annotated[float, Field(ge=0, le=100, description="per cent of the denoising")] = 100.0
@@ -68,15 +72,27 @@ class Cue(_Document):
         return self.on and self.weight > 0
 
 
+def _with_ids(cues: list[Cue]) -> list[Cue]:
+    """Cues without an id get the first free number."""
+    taken = {cue.id for cue in cues if cue.id}
+    if len(taken) < sum(bool(cue.id) for cue in cues):
+        raise ValueError("two cues have one id")
+    free = (str(n) for n in count() if str(n) not in taken)
+    return [cue if cue.id else cue.model_copy(update={"id": next(free)}) for cue in cues]
+
+
+Cues = Annotated[list[Cue], AfterValidator(_with_ids)]
+
+
 class Region(_Document):
     """A part of the picture with words and references of its own; a person named there stands there."""
 
     mask: Annotated[Picture, Field(description="white where the region is, grey where it fades out")]
-    words: Annotated[str, Field(max_length=1000)] = ""
+    words: Annotated[Words, Field(max_length=1000)] = ""
     strength: Annotated[float, Field(ge=0, le=1)] = 1.0
     feather: Annotated[float, Field(ge=0, le=0.25, description="softness of the border, as a share of the width")] = 0.02
-    cues: Annotated[list[Cue], Field(max_length=6)] = Field(default_factory=list)
-    name: Annotated[str, Field(max_length=120)] = ""
+    cues: Annotated[Cues, Field(max_length=6)] = Field(default_factory=list)
+    name: Annotated[Words, Field(max_length=limits.CUE_NAME)] = ""
     on: bool = True
 
     @property
@@ -101,12 +117,12 @@ class Variation(_Document):
 
 
 class Recipe(_Document):
-    version: Literal[1] = 1
-    given: Annotated[str, Field(max_length=1000, description="words from the character, outfit and scene")] = ""
-    words: Annotated[str, Field(max_length=2000, description="the prompt that the artist writes")] = ""
-    negative: Annotated[str, Field(max_length=1000, description="what should not be seen")] = ""
+    version: Literal[2] = VERSION
+    given: Annotated[Words, Field(max_length=limits.GIVEN, description="words from the character, outfit and scene")] = ""
+    words: Annotated[Words, Field(max_length=limits.WORDS, description="the prompt that the artist writes")] = ""
+    negative: Annotated[Words, Field(max_length=limits.WITHOUT, description="what should not be seen")] = ""
     emphasis: Annotated[
-        dict[Annotated[str, Field(max_length=120)], Annotated[float, Field(ge=0, le=2)]],
+        dict[Annotated[Words, Field(max_length=limits.PHRASE)], Annotated[float, Field(ge=0, le=2)]],
         Field(max_length=40, description="phrases of the prompt, lower case, and the factor on what each says: 1 where none is given"),
     ] = Field(default_factory=dict)
     width: Annotated[int, Field(ge=SIZES[0], le=SIZES[1], multiple_of=SIDE_MULTIPLE)] = 512
@@ -118,13 +134,13 @@ class Recipe(_Document):
     guidance: Annotated[float, Field(ge=0, le=20)] = 7.0
     seed: Annotated[int, Field(ge=0, le=MAX_SEED)] | None = None
     count: Annotated[int, Field(ge=1, le=8)] = 4
-    styles: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=4)] = Field(default_factory=list)
-    cues: Annotated[list[Cue], Field(max_length=12)] = Field(default_factory=list)
+    styles: Annotated[list[Annotated[Words, Field(max_length=40)]], Field(max_length=4)] = Field(default_factory=list)
+    cues: Annotated[Cues, Field(max_length=12)] = Field(default_factory=list)
     balance: Annotated[bool, Field(description="each reference contributes by its weight alone, not by how much it shows")] = False
     regions: Annotated[list[Region], Field(max_length=8)] = Field(default_factory=list)
     source: Source | None = None
     variation: Variation | None = None
-    engine: Annotated[str, Field(max_length=60)] = "built-in"
+    engine: Annotated[Words, Field(max_length=60)] = "built-in"
 
     @property
     def pictures(self) -> set[str]:
@@ -184,6 +200,7 @@ LABELS = {
     "area": "Area",
     "skeleton": "Skeleton",
     "amount": "Amount",
+    "id": "Id",
 }
 
 
@@ -198,7 +215,7 @@ def read_recipe(document: str | bytes | dict[str, Any]) -> Recipe:
     if not isinstance(document, dict):
         try:
             document = json.loads(document)
-        except ValueError:
+        except (ValueError, RecursionError):
             raise BadRecipe("This recipe is damaged: it is not readable as JSON.", "recipe") from None
     if not isinstance(document, dict):
         raise BadRecipe("This recipe is damaged: it holds no settings.", "recipe")
@@ -210,7 +227,7 @@ def read_recipe(document: str | bytes | dict[str, Any]) -> Recipe:
             "recipe",
         )
     try:
-        return Recipe.model_validate(document)
+        return Recipe.model_validate(up_to_date(document))
     except ValidationError as error:
         field, sentence = explain(error)[0]
         raise BadRecipe(f"This recipe cannot be used. {sentence}", field) from None
@@ -259,30 +276,34 @@ def _cue_in_words(cue: Cue) -> str:
     return f"{cue.name or (cue.picture or 'skeleton')[:8]} ({', '.join(told)})"
 
 
+def shown(value: Any) -> str:
+    """A value of a recipe in the artist's language."""
+    if value is None:
+        return "none"
+    if isinstance(value, bool):
+        return "on" if value else "off"
+    if isinstance(value, dict):
+        return ", ".join(f"{phrase} ×{factor:g}" for phrase, factor in value.items()) or "none"
+    if isinstance(value, list):
+        if value and isinstance(value[0], Region):
+            return ", ".join(f"{r.name or r.words[:40] or r.mask[:8]} ({r.strength:g})" for r in value)
+        if value and isinstance(value[0], Cue):
+            return ", ".join(_cue_in_words(c) for c in value)
+        return ", ".join(map(str, value)) or "none"
+    if isinstance(value, Source):
+        return f"{value.picture[:8]}, strength {value.strength:g}" + (", masked" if value.mask else "")
+    if isinstance(value, Variation):
+        return f"{value.amount:g} by seed {value.seed}"
+    return f"{value:g}" if isinstance(value, float) else str(value) or "none"
+
+
 def differences(old: Recipe, new: Recipe) -> list[tuple[str, str, str]]:
     """(label, old value, new value) of all settings that differ, for showing before a recipe is applied."""
-
-    def shown(value: Any) -> str:
-        if value is None:
-            return "none"
-        if isinstance(value, dict):
-            return ", ".join(f"{phrase} ×{factor:g}" for phrase, factor in value.items()) or "none"
-        if isinstance(value, list):
-            if value and isinstance(value[0], Region):
-                return ", ".join(f"{r.name or r.words[:40] or r.mask[:8]} ({r.strength:g})" for r in value)
-            if value and isinstance(value[0], Cue):
-                return ", ".join(_cue_in_words(c) for c in value)
-            return ", ".join(map(str, value)) or "none"
-        if isinstance(value, Source):
-            return f"{value.picture[:8]}, strength {value.strength:g}" + (", masked" if value.mask else "")
-        if isinstance(value, Variation):
-            return f"{value.amount:g} by seed {value.seed}"
-        return f"{value:g}" if isinstance(value, float) else str(value) or "none"
-
     changed = []
     for name in Recipe.model_fields:
         a, b = getattr(old, name), getattr(new, name)
         if a != b:
             old_text, new_text = ("fresh" if name == "seed" and v is None else shown(v) for v in (a, b))
-            changed.append((LABELS[name], old_text, new_text))
+            if name != "cues" or old_text != new_text:  # which id a cue has is nobody's concern
+                changed.append((LABELS[name], old_text, new_text))
     return changed

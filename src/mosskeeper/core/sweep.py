@@ -13,7 +13,7 @@ from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.recipe import Recipe, explain
 
 MOST_CELLS = 100
-_OF_CUE = re.compile(r"cue-(\d{1,2})-(weight|start|end)")
+_OF_CUE = re.compile(r"cue-([a-z0-9]{1,12})-(weight|start|end)")
 _NUMBERS = {"guidance": "guidance", "steps": "steps", "seed": "seed"}
 _WHOLE = ("steps", "seed")
 _NAMED = ("style", "engine")
@@ -25,7 +25,7 @@ Value = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_
 class Dial(BaseModel):
     """One thing that changes along a sweep, and the values it takes.
 
-    name : guidance, steps, seed, strength (of the source picture), style, engine, or cue-N-weight, -start or -end.
+    name : guidance, steps, seed, strength (of the source picture), style, engine, or cue-ID-weight, -start or -end.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -40,12 +40,12 @@ class Dial(BaseModel):
 def dials_of(recipe: Recipe) -> list[tuple[str, str]]:
     """(name, words) of every dial that can be swept on a recipe."""
     found = []
-    for i, cue in enumerate(recipe.cues):
+    for cue in recipe.cues:
         title = cue.name or cue.role
         found += [
-            (f"cue-{i}-weight", f"weight of {title}"),
-            (f"cue-{i}-end", f"span end of {title}"),
-            (f"cue-{i}-start", f"span start of {title}"),
+            (f"cue-{cue.id}-weight", f"weight of {title}"),
+            (f"cue-{cue.id}-end", f"span end of {title}"),
+            (f"cue-{cue.id}-start", f"span start of {title}"),
         ]
     found += [(name, said) for name, said in _SAID.items() if name != "strength" or recipe.source is not None]
     return found
@@ -97,10 +97,11 @@ def recipe_at(recipe: Recipe, dials: Sequence[Dial], place: int) -> Recipe:
 
 def _turn(document: dict[str, object], name: str, value: float | str) -> None:
     """Sets one dial in a recipe document."""
-    cue = _OF_CUE.fullmatch(name)
+    of_cue = _OF_CUE.fullmatch(name)
     cues, source = document["cues"], document["source"]
-    if cue is not None and isinstance(cues, list) and int(cue[1]) < len(cues):
-        cues[int(cue[1])][cue[2]] = value
+    cue = next((c for c in cues if c["id"] == of_cue[1]), None) if of_cue is not None and isinstance(cues, list) else None
+    if of_cue is not None and cue is not None:
+        cue[of_cue[2]] = value
     elif name in _NUMBERS:
         document[_NUMBERS[name]] = int(value) if name in _WHOLE else value
     elif name == "strength" and isinstance(source, dict):

@@ -11,17 +11,18 @@ from multiprocessing import get_context
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from sqlalchemy import delete, select, text, update
+from sqlalchemy import delete, select, text
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.demo.scenario import ANCHOR_WORDS, CAST, SCENES, SHOTS, STORY, SUMMARY
 from mosskeeper.engines import BUILT_IN
-from mosskeeper.studio import cast, measures, runs, shots, stories, takes
+from mosskeeper.studio import cast, measures, runs, shots, stories, takes, working
 from mosskeeper.studio.database import connect, sessions
-from mosskeeper.studio.models import Anchor, Character, Entry, Measures, Outfit, Preset, Preview, Run, Scene, Shot, Story, Take
+from mosskeeper.studio.models import Outfit, Run, Scene, Shot, Story, Take
 
 Say = Callable[[str], None]
+_WORKER = "the demo"
 
 
 def make(database_url: str, say: Say) -> None:
@@ -79,28 +80,34 @@ def _lay_out(session: Session) -> None:
 
 def _wait(session: Session, shot: Shot, recipe: Recipe) -> None:
     run = runs.create(session, shot, recipe.model_copy(update={"given": shot.draft["given"]}))
-    run.message = STORY  # marks the run as the demo's until it is drawn
+    run.state = runs.DRAWING
     # on the table the seed is fresh: the next run brings something new
     shot.draft = {**shot.draft, "seed": None}
 
 
 def _draw_waiting(make_session: sessionmaker[Session], say: Say) -> None:
     with make_session() as session:
-        waiting = list(session.scalars(select(Run.id).where(Run.state.in_(("waiting", "running")), Run.message == STORY).order_by(Run.id)))
+        waiting = list(
+            session.scalars(
+                select(Run.id)
+                .where((Run.state == runs.DRAWING) | (Run.worker.like(f"{_WORKER} %") & (Run.state == "running")))
+                .order_by(Run.id)
+            )
+        )
     total, started = len(waiting), time.monotonic()
     say(f"Drawing the demo story “{STORY}”: {total} shots, about a minute.")
     with ProcessPoolExecutor(min(os.cpu_count() or 1, 4), mp_context=get_context("spawn")) as pool:
         jobs = []
         for run_id in waiting:
             with make_session.begin() as session:
-                begun = runs.begin(session, run_id, "demo")
+                begun = working.begin(session, run_id, _WORKER)
             if begun:
-                jobs.append((run_id, [(one, pool.submit(_picture, one.recipe.to_json(), one.seed)) for one in begun]))
+                jobs.append((run_id, [(one, pool.submit(_picture, one.recipe.to_json(), one.seed)) for one in begun.missing]))
         for n, (run_id, pending) in enumerate(jobs, 1):
             with make_session.begin() as session:
                 for one, future in pending:
                     image, seconds = future.result()
-                    measures.of_take(session, runs.store_take(session, run_id, one.place, one.seed, image, seconds))
+                    measures.of_take(session, working.store_take(session, run_id, one.place, one.seed, image, seconds))
                 _finish(session, run_id)
             if n % 5 == 0 or n == total:
                 say(f"  {n} of {total} shots, {time.monotonic() - started:.0f} s")
@@ -117,7 +124,7 @@ def _finish(session: Session, run_id: int) -> None:
     run = runs.find(session, run_id)
     # several pictures were drawn at once: these times are no measure of a run
     run.started_at = None
-    runs.finish(session, run_id, "done")
+    working.end(session, run, "done")
     made = list(session.scalars(select(Take).where(Take.run_id == run_id).order_by(Take.place)))
     plan = next((s for s in SHOTS if s.seed == run.seeds[0]), None)
     if plan is None:
@@ -128,26 +135,11 @@ def _finish(session: Session, run_id: int) -> None:
 
 
 def _delete(session: Session, story_id: int) -> None:
-    shot_ids = select(Shot.id).where(Shot.story_id == story_id)
-    run_ids = select(Run.id).where(Run.shot_id.in_(shot_ids))
-    character_ids = select(Character.id).where(Character.story_id == story_id)
-    take_ids = select(Take.id).where(Take.shot_id.in_(shot_ids))
-    session.execute(delete(Anchor).where(Anchor.character_id.in_(character_ids)))
-    session.execute(delete(Preset).where(Preset.character_id.in_(character_ids)))
-    session.execute(delete(Measures).where(Measures.take_id.in_(take_ids)))
-    session.execute(delete(Entry).where(Entry.take_id.in_(take_ids)))
-    # what was brought in or cut out is the artist's: it goes to the shelf of the studio
-    session.execute(update(Entry).where(Entry.story_id == story_id).values(story_id=None))
-    session.execute(delete(Take).where(Take.shot_id.in_(shot_ids)))
-    session.execute(delete(Preview).where(Preview.run_id.in_(run_ids)))
-    session.execute(delete(Run).where(Run.shot_id.in_(shot_ids)))
-    session.execute(delete(Shot).where(Shot.story_id == story_id))
-    session.execute(delete(Outfit).where(Outfit.character_id.in_(character_ids)))
-    session.execute(delete(Character).where(Character.story_id == story_id))
-    session.execute(delete(Scene).where(Scene.story_id == story_id))
+    """The story with all that belongs to it. What was brought in or cut out is the artist's: it goes to the shelf of the studio."""
     session.execute(delete(Story).where(Story.id == story_id))
     session.execute(
         text(
-            "delete from procrastinate_jobs where status = 'todo' and args ->> 'run_id' is not null and not exists (select 1 from runs where runs.id = (args ->> 'run_id')::int)"
+            "delete from procrastinate_jobs where status = 'todo' and args ->> 'run_id' is not null"
+            " and not exists (select 1 from runs where runs.id = (args ->> 'run_id')::int)"
         )
     )

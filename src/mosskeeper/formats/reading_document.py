@@ -11,7 +11,7 @@ from mosskeeper.core.illustrator.description import Face
 from mosskeeper.core.reading.palette import Palette
 from mosskeeper.core.reading.reading import FigureRead, Reading, Rgb
 
-FORMAT = 1  # changes with what a reading holds: stored ones of another format are made anew
+FORMAT = 2  # changes with what a reading holds: stored ones of another format are made anew
 _MAP = 127  # levels of the depth map
 
 

@@ -1,4 +1,4 @@
-"""The queue on PostgreSQL, and putting runs into it."""
+"""The queue on PostgreSQL: its jobs, and putting runs into it."""
 
 from __future__ import annotations
 
@@ -10,7 +10,22 @@ from sqlalchemy.orm import Session
 
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.sweep import Dial
-from mosskeeper.queue.tasks import MAKE_TAKES, QUEUE, register
+from mosskeeper.queue import house, reading
+from mosskeeper.queue.deferring import make_run
+from mosskeeper.queue.names import (
+    CATCH_UP,
+    HOUSE,
+    MAKE_MAP,
+    MAKE_TAKES,
+    MEASURE,
+    MEASURE_CHARACTER,
+    QUEUE,
+    READ,
+    READING,
+    RESCUE,
+    TIDY,
+)
+from mosskeeper.queue.tasks import Retrying, make_takes
 from mosskeeper.studio import runs
 from mosskeeper.studio.models import Run, Shot
 
@@ -18,25 +33,38 @@ from mosskeeper.studio.models import Run, Shot
 def queue_app(database_url: str) -> procrastinate.App:
     connector = PsycopgConnector(conninfo=database_url, min_size=1, max_size=4, timeout=10, reconnect_timeout=20)
     app = procrastinate.App(connector=connector)
-    register(app)
+    _register(app)
     return app
+
+
+def _register(app: procrastinate.App) -> None:
+    """Makes the jobs known to an app of the queue. Periodic ones wait once and run once over all workers."""
+    app.task(name=MAKE_TAKES, queue=QUEUE, pass_context=True, retry=Retrying())(make_takes)
+    for name, job in (
+        (READ, reading.read_picture),
+        (MEASURE, reading.measure_take),
+        (MEASURE_CHARACTER, reading.measure_character),
+        (MAKE_MAP, reading.make_map),
+    ):
+        app.task(name=name, queue=READING, pass_context=True, retry=Retrying())(job)
+    for name, queue, chore, cron in (
+        (RESCUE, HOUSE, house.rescue, "* * * * * */5"),  # every five seconds: the sixth field
+        (TIDY, HOUSE, house.tidy, "17 * * * *"),
+        (CATCH_UP, READING, reading.catch_up, "* * * * * */5"),
+    ):
+        app.periodic(cron=cron)(app.task(name=name, queue=queue, queueing_lock=name, lock=name, pass_context=True)(chore))
 
 
 def submit(session: Session, app: procrastinate.App, shot: Shot, recipe: Recipe, dials: Sequence[Dial] = ()) -> Run:
     """Creates a run and enqueues its job in the same transaction: either both exist or neither."""
     run = runs.create(session, shot, recipe, dials)
-    _enqueue(session, app, run)
+    make_run(session, app, run.id)
     return run
 
 
 def resubmit(session: Session, app: procrastinate.App, run_id: int) -> Run:
-    """Takes up a run again whose engine stayed busy."""
+    """Takes up a held or failed run again: with the same recipe, and only what is missing."""
     run = runs.take_up_again(session, run_id)
     if run is not None:
-        _enqueue(session, app, run)
+        make_run(session, app, run.id)
     return runs.find(session, run_id)
-
-
-def _enqueue(session: Session, app: procrastinate.App, run: Run) -> None:
-    connection = session.connection().connection.driver_connection
-    app.configure_task(MAKE_TAKES, queue=QUEUE, lock=f"run {run.id}", connection=connection).defer(run_id=run.id)

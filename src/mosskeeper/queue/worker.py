@@ -18,7 +18,7 @@ from procrastinate import exceptions
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.queue.app import queue_app
-from mosskeeper.queue.tasks import HOUSE, QUEUE, SHELF
+from mosskeeper.queue.names import HOUSE, QUEUE, READING
 from mosskeeper.settings import Settings
 from mosskeeper.studio.database import connect, sessions
 
@@ -47,7 +47,7 @@ async def work(settings: Settings, concurrency: int = 1) -> None:
     while not stop.is_set():
         try:
             async with queue_app(settings.database_url).open_async() as app:
-                # three in one process: the house jobs (rescue) must not wait behind a long run, nor behind the library
+                # three in one process: the house jobs (rescue) must not wait behind a long run, nor behind what is read
                 parts = [
                     asyncio.create_task(
                         app.run_worker_async(
@@ -62,7 +62,7 @@ async def work(settings: Settings, concurrency: int = 1) -> None:
                             fetch_job_polling_interval=2,
                         )
                     )
-                    for queue, slots in ((QUEUE, concurrency), (HOUSE, 1), (SHELF, 1))
+                    for queue, slots in ((QUEUE, concurrency), (HOUSE, 1), (READING, 1))
                 ]
                 log.info("worker %s is ready", name)
                 asked = asyncio.create_task(stop.wait())

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Mapping
+
 from sqlalchemy import select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload
 
+from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError, NotFound
+from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Anchor, Character, Outfit, Run, Scene, Shot, Take
 
 
@@ -17,7 +22,7 @@ def given_words(character: Character | None, outfit: Outfit | None, scene: Scene
         parts.append(f"in {outfit.words}")
     if scene and scene.words:
         parts.append(scene.words)
-    return ", ".join(p.strip() for p in parts if p.strip())
+    return ", ".join(p.strip() for p in parts if p.strip())[: limits.GIVEN]  # words stored before there were limits may be longer
 
 
 def find(session: Session, character_id: int) -> Character:
@@ -28,13 +33,35 @@ def find(session: Session, character_id: int) -> Character:
 
 
 def add_character(session: Session, story_id: int, name: str, traits: str = "", summary: str = "") -> Character:
-    name = name.strip()
-    if not name:
-        raise ArtistError("Give the character a name.", "name")
-    character = Character(story_id=story_id, name=name, traits=traits.strip(), summary=summary.strip())
+    character = Character(
+        story_id=story_id,
+        name=limits.text(name, "The name", "name", limits.NAME, needed=True),
+        traits=limits.text(traits, "The traits", "traits", limits.TRAITS),
+        summary=limits.text(summary, "The summary", "summary", limits.SUMMARY),
+    )
     session.add(character)
     session.flush()
     return character
+
+
+def add_outfit(session: Session, character_id: int, name: str, words: str = "") -> Outfit:
+    """An outfit of a character; without words it is worn as it is called."""
+    name = limits.text(name, "The name", "name", limits.NAME, needed=True)
+    outfit = Outfit(character_id=character_id, name=name, words=limits.text(words, "The words", "words", limits.OUTFIT) or name)
+    session.add(outfit)
+    session.flush()
+    return outfit
+
+
+def add_scene(session: Session, story_id: int, name: str, words: str = "") -> Scene:
+    scene = Scene(
+        story_id=story_id,
+        name=limits.text(name, "The name", "name", limits.NAME, needed=True),
+        words=limits.text(words, "The words", "words", limits.SCENE),
+    )
+    session.add(scene)
+    session.flush()
+    return scene
 
 
 def make_anchor(session: Session, take: Take, lead: bool) -> Anchor:
@@ -43,6 +70,7 @@ def make_anchor(session: Session, take: Take, lead: bool) -> Anchor:
     character_id = take.shot.character_id
     if character_id is None:
         raise ArtistError("This shot has no character. Say who is in it first, then choose the anchor.", "character")
+    _hold(session, character_id)
     session.execute(
         insert(Anchor)
         .values(character_id=character_id, picture_sha256=take.picture_sha256, take_id=take.id, lead=False)
@@ -72,6 +100,7 @@ def anchors(session: Session, character_id: int) -> list[Anchor]:
 
 def add_anchor(session: Session, character_id: int, sha256: str) -> None:
     """Makes a stored picture a further anchor; the first of a character leads."""
+    _hold(session, character_id)
     first = session.scalar(select(Anchor.id).where(Anchor.character_id == character_id).limit(1)) is None
     session.execute(insert(Anchor).values(character_id=character_id, picture_sha256=sha256, lead=first).on_conflict_do_nothing())
 
@@ -80,8 +109,8 @@ def lead(session: Session, anchor_id: int) -> Anchor:
     """Makes an anchor the lead one; the lead before stays an anchor."""
     anchor = _anchor(session, anchor_id)
     session.execute(update(Anchor).where(Anchor.character_id == anchor.character_id, Anchor.lead).values(lead=False))
-    anchor.lead = True
-    session.flush()
+    session.execute(update(Anchor).where(Anchor.id == anchor.id).values(lead=True))
+    session.refresh(anchor)
     return anchor
 
 
@@ -92,18 +121,22 @@ def let_go(session: Session, anchor_id: int) -> int:
     session.delete(anchor)
     session.flush()
     if led:
-        oldest = session.scalar(select(Anchor).where(Anchor.character_id == character_id).order_by(Anchor.id).limit(1))
-        if oldest is not None:
-            oldest.lead = True
-            session.flush()
+        oldest = select(Anchor.id).where(Anchor.character_id == character_id).order_by(Anchor.id).limit(1).scalar_subquery()
+        session.execute(update(Anchor).where(Anchor.id == oldest).values(lead=True))
     return character_id
 
 
 def _anchor(session: Session, anchor_id: int) -> Anchor:
+    """An anchor as it stands now, its character held: who leads is decided by one at a time."""
     anchor = session.get(Anchor, anchor_id)
     if anchor is None:
         raise NotFound("This anchor does not exist.")
-    return anchor
+    _hold(session, anchor.character_id)
+    return locked(session, Anchor, anchor_id, "This anchor does not exist any more.")
+
+
+def _hold(session: Session, character_id: int) -> None:
+    locked(session, Character, character_id, "This character does not exist.")
 
 
 def takes_of(session: Session, character_id: int, most: int) -> list[Take]:
@@ -115,13 +148,23 @@ def takes_of(session: Session, character_id: int, most: int) -> list[Take]:
 
 def describe(session: Session, character_id: int, name: str, traits: str) -> Character:
     """Renames a character and re-words its traits; the given words of its shots follow."""
-    character = find(session, character_id)
-    if not name.strip():
-        raise ArtistError("Give the character a name.", "name")
-    character.name, character.traits = name.strip()[:160], traits.strip()
+    name = limits.text(name, "The name", "name", limits.NAME, needed=True)
+    traits = limits.text(traits, "The traits", "traits", limits.TRAITS)
+    character = locked(session, Character, character_id, "This character does not exist.")
+    character.name, character.traits = name, traits
     session.flush()
-    for shot in session.scalars(select(Shot).where(Shot.character_id == character_id)):
+    mine = select(Shot).where(Shot.character_id == character_id).order_by(Shot.id)
+    for shot in session.scalars(mine.with_for_update(of=Shot).execution_options(populate_existing=True)):
         shot.draft = {**shot.draft, "given": given_words(character, shot.outfit, shot.scene)}
-        shot.revision += 1
+    session.flush()
+    return character
+
+
+def correct_palette(session: Session, character_id: int, colours: Mapping[str, str]) -> Character:
+    """Keeps colours corrected by hand, as #rrggbb, in place of those that are read."""
+    if any(not re.fullmatch(r"#[0-9a-fA-F]{6}", value) for value in colours.values()):
+        raise ArtistError("A colour is written as # and six hexadecimal digits.", "palette")
+    character = locked(session, Character, character_id, "This character does not exist.")
+    character.palette = dict(colours)
     session.flush()
     return character

@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from typing import Any, TypeVar
 
 from sqlalchemy import Engine, Select, create_engine
 from sqlalchemy.orm import Session, sessionmaker
+
+from mosskeeper.core.errors import NotFound
+
+Row = TypeVar("Row")
 
 
 def connect(url: str) -> Engine:
@@ -23,6 +27,18 @@ def connect(url: str) -> Engine:
 
 def sessions(engine: Engine) -> sessionmaker[Session]:
     return sessionmaker(engine, expire_on_commit=False)
+
+
+def locked(session: Session, kind: type[Row], key: object, missing: str) -> Row:
+    """A row as it stands in the database now, locked until this transaction ends: for all that reads and then writes.
+
+    What the session read of it before is forgotten, or an older state would be written back. Raises NotFound with `missing`.
+    """
+    session.flush()
+    row = session.get(kind, key, with_for_update={"of": kind}, populate_existing=True)
+    if row is None:
+        raise NotFound(missing)
+    return row
 
 
 def read_bytes(session: Session, statement: str, key: object) -> bytes | None:

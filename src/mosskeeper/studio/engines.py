@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass
+from datetime import UTC, datetime
 from urllib.parse import urlsplit
 
 from sqlalchemy import select
@@ -17,20 +19,46 @@ from mosskeeper.studio.models import RemoteEngineRow
 _MOST = 20
 
 
+@dataclass(frozen=True, slots=True)
+class Known:
+    """An engine that a recipe may name. away : it was disconnected, or is none that this studio ever knew."""
+
+    key: str
+    title: str
+    engine: Engine | None
+    away: bool = False
+
+
+class EngineAway(ArtistError):
+    """The engine that a recipe names is not connected."""
+
+
 def all_engines(session: Session) -> list[Engine]:
-    rows = session.scalars(select(RemoteEngineRow).order_by(RemoteEngineRow.created_at, RemoteEngineRow.key))
+    """The engines that can be used now."""
+    rows = session.scalars(
+        select(RemoteEngineRow).where(RemoteEngineRow.away_since.is_(None)).order_by(RemoteEngineRow.created_at, RemoteEngineRow.key)
+    )
     return [*BUILT_IN.values(), *(_remote(row) for row in rows)]
 
 
-def find(session: Session, key: str) -> Engine:
-    """The engine with this key. Raises ArtistError where there is none."""
+def known(session: Session, key: str) -> Known:
+    """What is known of the engine that a recipe names, whether it is here or not."""
     if key in BUILT_IN:
-        return BUILT_IN[key]
+        return Known(key, BUILT_IN[key].title, BUILT_IN[key])
     row = session.get(RemoteEngineRow, key)
     if row is None:
-        known = ", ".join(engine.title for engine in all_engines(session))
-        raise ArtistError(f"There is no engine “{key}” here. Choose one of: {known}.", "engine")
-    return _remote(row)
+        return Known(key, key, None, away=True)
+    engine = _remote(row)
+    return Known(key, engine.title, engine, row.away_since is not None)
+
+
+def find(session: Session, key: str) -> Engine:
+    """The engine with this key. Raises EngineAway where it is not here."""
+    found = known(session, key)
+    if found.engine is None or found.away:
+        others = ", ".join(engine.title for engine in all_engines(session))
+        raise EngineAway(f"The engine “{found.title}” is away. Connect it again, or choose one of: {others}.", "engine")
+    return found.engine
 
 
 def connect(session: Session, url: str) -> Engine:
@@ -48,22 +76,30 @@ def connect(session: Session, url: str) -> Engine:
     told = ask(url)
     row = session.scalar(select(RemoteEngineRow).where(RemoteEngineRow.url == url))
     if row is None:
-        taken = {engine.key for engine in all_engines(session)}
+        taken = {*BUILT_IN, *session.scalars(select(RemoteEngineRow.key))}
         if len(taken) >= _MOST:
             raise ArtistError(f"{_MOST} engines are the most that one studio takes.", "url")
         row = RemoteEngineRow(key=_key(told.title, taken), url=url, told={})
         session.add(row)
-    row.told = told.model_dump()
+    row.told, row.away_since = told.model_dump(), None
     session.flush()
     return _remote(row)
 
 
 def disconnect(session: Session, key: str) -> None:
-    """Forgets a remote engine. Recipes that name it stay as they are, and say so when they are run."""
+    """Sends a remote engine away. Recipes keep its name and say that it is away; connecting it again brings it back."""
     row = session.get(RemoteEngineRow, key)
     if row is not None:
-        session.delete(row)
+        row.away_since = datetime.now(UTC)
         session.flush()
+
+
+def away(session: Session) -> list[Known]:
+    """The engines that were disconnected, the last one first."""
+    rows = session.scalars(
+        select(RemoteEngineRow).where(RemoteEngineRow.away_since.is_not(None)).order_by(RemoteEngineRow.away_since.desc())
+    )
+    return [known(session, row.key) for row in rows]
 
 
 def _key(title: str, taken: set[str]) -> str:

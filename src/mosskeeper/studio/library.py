@@ -14,12 +14,13 @@ from sqlalchemy import ColumnElement, Select, Text, case, cast, func, null, sele
 from sqlalchemy.dialects.postgresql import REGCONFIG
 from sqlalchemy.orm import Session, joinedload
 
+from mosskeeper.core import limits
 from mosskeeper.core.continuity.likeness import VERSION, likeness, near_colour
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.pictures.colour import rgb_to_lab
-from mosskeeper.core.reading.palette import COLOURS, Palette, read_palette
+from mosskeeper.core.reading.palette import COLOURS, Palette
 from mosskeeper.studio import pictures, readings
-from mosskeeper.studio.database import read_binary
+from mosskeeper.studio.database import locked, read_binary
 from mosskeeper.studio.models import Entry, RecipeDocument, Run, Shot, Take
 
 PAGE = 120  # so many that the usual numbers of columns divide it
@@ -80,18 +81,24 @@ def add(
     return entry
 
 
+def name_of_file(filename: str | None) -> str:
+    """What a file that came in is called: without its ending, and without what cannot be kept."""
+    shown = "".join(c for c in filename or "" if c.isprintable()).strip()
+    return shown.rsplit(".", 1)[0][: limits.NAME].strip() or "picture"
+
+
 def upload(
     session: Session, files: Iterable[tuple[str, bytes]], story_id: int | None, folder: str = ""
 ) -> tuple[list[Entry], list[tuple[str, str]]]:
     """Takes files in, each on its own: those that were taken, and name and reason of those that were not."""
     taken, refused = [], []
+    folder = limits.text(folder, "The folder", "folder", limits.FOLDER)
     for name, data in files:
         try:
             with session.begin_nested():
-                picture = pictures.upload(session, data, name.rsplit(".", 1)[0])
-                entry = add(session, picture.sha256, "upload", name.rsplit(".", 1)[0] or "picture", story_id)
-                entry.folder = folder.strip()[:120] or entry.folder
-                colours_of(session, entry)
+                picture = pictures.upload(session, data, name_of_file(name))
+                entry = add(session, picture.sha256, "upload", name_of_file(name), story_id)
+                entry.folder = folder or entry.folder
         except ArtistError as error:
             refused.append((name, error.sentence))
         else:
@@ -120,9 +127,13 @@ def crop(session: Session, sha256: str, box: tuple[float, float, float, float]) 
     story_id = session.scalar(select(Entry.story_id).where(Entry.picture_sha256 == sha256).order_by(Entry.id).limit(1))
     entry = add(session, cut.sha256, "crop", name, story_id)
     entry.source_sha256 = sha256
-    colours_of(session, entry)
     session.flush()
     return entry
+
+
+def of_picture(session: Session, sha256: str) -> list[int]:
+    """The entries that show a picture."""
+    return list(session.scalars(select(Entry.id).where(Entry.picture_sha256 == sha256)))
 
 
 def find(session: Session, entry_id: int) -> Entry:
@@ -216,7 +227,10 @@ def _looked_at() -> ColumnElement[bool]:
 
 def _likeness_of(session: Session, sha256: str) -> NDArray[np.float32]:
     kept = session.scalar(select(Entry.likeness).where(Entry.picture_sha256 == sha256, _looked_at(), Entry.likeness.is_not(None)).limit(1))
-    return np.frombuffer(kept, np.float16).astype(np.float32) if kept else likeness(readings.of_picture(session, sha256))
+    if kept is None:
+        pictures.find(session, sha256)
+        raise ArtistError("This picture is still being read; what is like it can be found in a moment.", "like")
+    return np.frombuffer(kept, np.float16).astype(np.float32)
 
 
 def _loaded(session: Session, query: Select[Any]) -> list[Entry]:
@@ -274,18 +288,14 @@ def unpacked(data: bytes) -> NDArray[np.float32]:
     return np.frombuffer(data, np.float16).astype(np.float32).reshape(COLOURS, 4)
 
 
-def colours_of(session: Session, entry: Entry) -> None:
-    """The palette of an entry alone, which takes a moment, so that colour finds it before it is read."""
-    entry.palette = packed(read_palette(pictures.pixels(session, entry.picture_sha256)))
-
-
 def describe(session: Session, entry_id: int, name: str, tags: str, folder: str) -> Entry:
     """Names, tags and files an entry; tags are parted by commas."""
-    entry = find(session, entry_id)
-    own = list(dict.fromkeys(t.strip().lower()[:40] for t in tags.split(",") if t.strip()))
+    own = list(dict.fromkeys(limits.text(t, "A tag", "tags", limits.TAG).lower() for t in tags.split(",") if t.strip()))
     if len(own) > _MOST_TAGS:
         raise ArtistError(f"A picture takes {_MOST_TAGS} tags at most.", "tags")
-    entry.name, entry.tags, entry.folder = name.strip()[:160] or entry.name, own, folder.strip()[:120]
+    name, folder = limits.text(name, "The name", "name", limits.NAME), limits.text(folder, "The folder", "folder", limits.FOLDER)
+    entry = locked(session, Entry, entry_id, "This picture is not in the library.")
+    entry.name, entry.tags, entry.folder = name or entry.name, own, folder
     session.flush()
     return entry
 

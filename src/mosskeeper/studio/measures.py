@@ -5,7 +5,7 @@ Measured once, and anew where the reader changes; drift also where the anchors d
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -57,23 +57,47 @@ class TakeMeasures:
 
 
 def of_take(session: Session, take: Take) -> TakeMeasures:
-    """The measures of a take."""
+    """The measures of a take, made where they are missing: for workers."""
     return _told(session, take, session.get(Measures, take.id), _anchors(session, take.shot.character_id))
 
 
+def unmeasured(session: Session, limit: int) -> list[int]:
+    """Takes that were not measured by the present reader, those that are kept first, then the newest."""
+    query = select(Take.id).outerjoin(Measures, Measures.take_id == Take.id)
+    query = query.where((Measures.take_id.is_(None)) | (Measures.version != _version()), ~Take.put_aside)
+    return list(session.scalars(query.order_by(Take.kept.desc(), Take.id.desc()).limit(limit)))
+
+
 def known(session: Session, made: Sequence[Take]) -> dict[int, TakeMeasures]:
-    """The measures of several takes, as far as they were made already, by the take's id."""
+    """The measures of several takes, as far as they were made already, by the take's id; nothing is measured here.
+
+    A drift from anchors that have changed since is left out: a worker measures it anew.
+    """
     by_id = {take.id: take for take in made}
     rows = session.scalars(select(Measures).where(Measures.take_id.in_(by_id), Measures.version == _version()))
-    anchors: dict[int | None, list[str]] = {}
+    who = {take.shot.character_id for take in made if take.shot.character_id is not None}
+    anchors = anchors_of(session, who)
     out = {}
     for row in rows:
         take = by_id[row.take_id]
-        who = take.shot.character_id
-        if who not in anchors:
-            anchors[who] = _anchors(session, who)
-        out[take.id] = _told(session, take, row, anchors[who])
+        against = anchors.get(take.shot.character_id or 0, [])
+        out[take.id] = _unpacked(takes.recipe_of(take), row.body, row.body.get("anchors") == against)
     return out
+
+
+def anchors_of(session: Session, character_ids: Collection[int]) -> dict[int, list[str]]:
+    """The anchors of several characters, in order."""
+    out: dict[int, list[str]] = {}
+    query = select(Anchor.character_id, Anchor.picture_sha256).where(Anchor.character_id.in_(character_ids))
+    for character_id, sha256 in session.execute(query.order_by(Anchor.picture_sha256)):
+        out.setdefault(character_id, []).append(sha256)
+    return out
+
+
+def _unpacked(recipe: Recipe, body: dict[str, Any], drift_holds: bool = True) -> TakeMeasures:
+    matches = tuple(Obeyed(m["score"], m["meaning"]) if m else None for m in body["matches"])
+    drift = Drift(**body["drift"]) if body["drift"] and drift_holds else None
+    return TakeMeasures(tuple(recipe.cues), matches, dict(body["won"]), drift)
 
 
 def drifts(session: Session, anchors_of: Mapping[int, list[str]]) -> dict[int, float]:
@@ -99,9 +123,7 @@ def _told(session: Session, take: Take, row: Measures | None, anchors: list[str]
         values = {"version": _version(), "body": body}
         statement = insert(Measures).values(take_id=take.id, **values)
         session.execute(statement.on_conflict_do_update(index_elements=["take_id"], set_=values))
-    matches = tuple(Obeyed(m["score"], m["meaning"]) if m else None for m in body["matches"])
-    drift = Drift(**body["drift"]) if body["drift"] else None
-    return TakeMeasures(tuple(recipe.cues), matches, dict(body["won"]), drift)
+    return _unpacked(recipe, body)
 
 
 def _version() -> str:
@@ -109,9 +131,7 @@ def _version() -> str:
 
 
 def _anchors(session: Session, character_id: int | None) -> list[str]:
-    if character_id is None:
-        return []
-    return list(session.scalars(select(Anchor.picture_sha256).where(Anchor.character_id == character_id).order_by(Anchor.picture_sha256)))
+    return [] if character_id is None else anchors_of(session, [character_id]).get(character_id, [])
 
 
 def _drifted(session: Session, take: Take, anchors: list[str]) -> dict[str, Any] | None:

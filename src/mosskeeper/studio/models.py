@@ -52,7 +52,7 @@ class StoredReading(Base):
     """What a reader saw in a picture, and where the artist placed points by hand."""
 
     __tablename__ = "readings"
-    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256"), primary_key=True)
+    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256", ondelete="CASCADE"), primary_key=True)
     version: Mapped[str] = mapped_column(String(40))  # of readers and format: others are read anew
     body: Mapped[dict[str, Any]] = mapped_column(JSONB)
     arrays: Mapped[bytes] = mapped_column(LargeBinary)
@@ -76,7 +76,7 @@ class Story(Base):
 class Character(Base):
     __tablename__ = "characters"
     id: Mapped[int] = mapped_column(primary_key=True)
-    story_id: Mapped[int] = mapped_column(ForeignKey("stories.id"), index=True)
+    story_id: Mapped[int] = mapped_column(ForeignKey("stories.id", ondelete="CASCADE"), index=True)
     name: Mapped[str] = mapped_column(String(160))
     traits: Mapped[str] = mapped_column(Text, default="")  # words that every picture of the character carries
     summary: Mapped[str] = mapped_column(Text, default="")
@@ -97,9 +97,9 @@ class Anchor(Base):
         UniqueConstraint("character_id", "picture_sha256"),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
-    character_id: Mapped[int] = mapped_column(ForeignKey("characters.id"), index=True)
-    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256"))
-    take_id: Mapped[int | None] = mapped_column(ForeignKey("takes.id"))
+    character_id: Mapped[int] = mapped_column(ForeignKey("characters.id", ondelete="CASCADE"), index=True)
+    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256", ondelete="RESTRICT"), index=True)
+    take_id: Mapped[int | None] = mapped_column(ForeignKey("takes.id", ondelete="SET NULL"), index=True)
     lead: Mapped[bool] = mapped_column(Boolean, default=False)
     created_at: Mapped[datetime] = _now()
     character: Mapped[Character] = relationship(back_populates="anchors")
@@ -108,7 +108,7 @@ class Anchor(Base):
 class Outfit(Base):
     __tablename__ = "outfits"
     id: Mapped[int] = mapped_column(primary_key=True)
-    character_id: Mapped[int] = mapped_column(ForeignKey("characters.id"), index=True)
+    character_id: Mapped[int] = mapped_column(ForeignKey("characters.id", ondelete="CASCADE"), index=True)
     name: Mapped[str] = mapped_column(String(160))
     words: Mapped[str] = mapped_column(Text, default="")
     character: Mapped[Character] = relationship(back_populates="outfits")
@@ -117,7 +117,7 @@ class Outfit(Base):
 class Scene(Base):
     __tablename__ = "scenes"
     id: Mapped[int] = mapped_column(primary_key=True)
-    story_id: Mapped[int] = mapped_column(ForeignKey("stories.id"), index=True)
+    story_id: Mapped[int] = mapped_column(ForeignKey("stories.id", ondelete="CASCADE"), index=True)
     name: Mapped[str] = mapped_column(String(160))
     words: Mapped[str] = mapped_column(Text, default="")
     story: Mapped[Story] = relationship(back_populates="scenes")
@@ -126,14 +126,13 @@ class Scene(Base):
 class Shot(Base):
     __tablename__ = "shots"
     id: Mapped[int] = mapped_column(primary_key=True)
-    story_id: Mapped[int] = mapped_column(ForeignKey("stories.id"), index=True)
-    scene_id: Mapped[int | None] = mapped_column(ForeignKey("scenes.id"))
-    character_id: Mapped[int | None] = mapped_column(ForeignKey("characters.id"))
-    outfit_id: Mapped[int | None] = mapped_column(ForeignKey("outfits.id"))
+    story_id: Mapped[int] = mapped_column(ForeignKey("stories.id", ondelete="CASCADE"), index=True)
+    scene_id: Mapped[int | None] = mapped_column(ForeignKey("scenes.id", ondelete="SET NULL"), index=True)
+    character_id: Mapped[int | None] = mapped_column(ForeignKey("characters.id", ondelete="SET NULL"), index=True)
+    outfit_id: Mapped[int | None] = mapped_column(ForeignKey("outfits.id", ondelete="SET NULL"), index=True)
     name: Mapped[str] = mapped_column(String(160))
     draft: Mapped[dict[str, Any]] = mapped_column(JSONB)  # the recipe as it stands on the light table
-    revision: Mapped[int] = mapped_column(Integer, default=1)  # grows with every save: two tabs notice each other
-    draft_number: Mapped[int] = mapped_column(Integer, default=1)  # which of its drafts it is
+    revision: Mapped[int] = mapped_column(Integer, default=1)  # number of the draft that this is
     story: Mapped[Story] = relationship(back_populates="shots")
     scene: Mapped[Scene | None] = relationship()
     character: Mapped[Character | None] = relationship()
@@ -141,11 +140,18 @@ class Shot(Base):
 
 
 class Draft(Base):
-    """The recipes that stood on a shot's light table, in their order; undo and redo walk along them."""
+    """Every recipe that ever stood on a shot's light table, in the order of the edits; none is overwritten.
+
+    Edits that follow each other closely, as typing does, are one step; undo goes to the step `after` which it came.
+    """
 
     __tablename__ = "drafts"
     shot_id: Mapped[int] = mapped_column(ForeignKey("shots.id", ondelete="CASCADE"), primary_key=True)
     number: Mapped[int] = mapped_column(primary_key=True)
+    step: Mapped[int]
+    after: Mapped[int | None]  # the step before; None for the first
+    page: Mapped[str] = mapped_column(String(16), default="")  # on which it was edited
+    things: Mapped[list[str]] = mapped_column(ARRAY(Text), default=list)  # what was edited
     body: Mapped[dict[str, Any]] = mapped_column(JSONB)
     created_at: Mapped[datetime] = _now()
 
@@ -157,6 +163,7 @@ class RemoteEngineRow(Base):
     key: Mapped[str] = mapped_column(String(60), primary_key=True)
     url: Mapped[str] = mapped_column(Text, unique=True)
     told: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    away_since: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))  # disconnected; recipes still name it
     created_at: Mapped[datetime] = _now()
 
 
@@ -169,15 +176,20 @@ class RecipeDocument(Base):
 
 
 class Run(Base):
-    """One request for takes. States: waiting, running, stopping, done, stopped, failed, and held where its engine stayed busy.
+    """One request for takes. States: waiting, running, stopping, done, stopped, failed, and held for the artist: its engine
+    stayed busy or is away, or workers died again and again in one step of it.
 
     A run with dials is a sweep: its takes are the cells, and each has the recipe of its cell.
     """
 
     __tablename__ = "runs"
+    __table_args__ = (
+        Index("runs_of_shot", "shot_id", text("id desc")),
+        Index("troubled_runs", "shot_id", postgresql_where=text("state in ('held', 'failed') and dismissed_at is null")),
+    )
     id: Mapped[int] = mapped_column(primary_key=True)
-    shot_id: Mapped[int] = mapped_column(ForeignKey("shots.id"), index=True)
-    recipe_sha256: Mapped[str] = mapped_column(ForeignKey("recipes.sha256"))
+    shot_id: Mapped[int] = mapped_column(ForeignKey("shots.id", ondelete="CASCADE"), index=True)
+    recipe_sha256: Mapped[str] = mapped_column(ForeignKey("recipes.sha256", ondelete="RESTRICT"), index=True)
     seeds: Mapped[list[int]] = mapped_column(ARRAY(BigInteger))
     dials: Mapped[list[dict[str, Any]]] = mapped_column(JSONB, default=list)
     state: Mapped[str] = mapped_column(String(16), default="waiting", index=True)
@@ -186,13 +198,16 @@ class Run(Base):
     message: Mapped[str] = mapped_column(Text, default="")
     sparks: Mapped[float] = mapped_column(Float)
     expected_seconds: Mapped[float] = mapped_column(Float)
-    attempts: Mapped[int] = mapped_column(default=0)  # times a worker took it up …
-    given_back: Mapped[int] = mapped_column(default=0)  # … and let go of it: engine busy, worker ended
+    attempts: Mapped[int] = mapped_column(default=0)  # times a worker took it up
+    died_at: Mapped[str] = mapped_column(String(24), default="")  # take and step in which the last worker died …
+    deaths: Mapped[int] = mapped_column(default=0)  # … and how many did there, one after the other
+    errors: Mapped[int] = mapped_column(default=0)  # that the engine raised on the take it is at
     worker: Mapped[str] = mapped_column(String(80), default="")
     wait_until: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))  # a busy engine is asked again
     created_at: Mapped[datetime] = _now()
     started_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
     finished_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    dismissed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))  # a held or failed run is shown until then
     shot: Mapped[Shot] = relationship()
     recipe: Mapped[RecipeDocument] = relationship()
     takes: Mapped[list[Take]] = relationship(back_populates="run", order_by="Take.place")
@@ -201,14 +216,30 @@ class Run(Base):
     def active(self) -> bool:
         return self.state in ("waiting", "running", "stopping")
 
+    @property
+    def troubled(self) -> bool:
+        """Whether it waits for the artist to see what went wrong."""
+        return self.state in ("held", "failed") and self.dismissed_at is None
+
 
 class Preview(Base):
     """The last preview of a run, while it runs."""
 
     __tablename__ = "previews"
-    run_id: Mapped[int] = mapped_column(ForeignKey("runs.id"), primary_key=True)
+    run_id: Mapped[int] = mapped_column(ForeignKey("runs.id", ondelete="CASCADE"), primary_key=True)
     number: Mapped[int] = mapped_column(default=0)  # grows with every preview, so that addresses differ
     jpeg: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+
+
+class Map(Base):
+    """A map made of pictures, for somebody who asked to see it. It can be made again at any time."""
+
+    __tablename__ = "maps"
+    key: Mapped[str] = mapped_column(String(160), primary_key=True)  # what it is of
+    version: Mapped[str] = mapped_column(String(80))  # of what made it: others are made anew
+    png: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+    facts: Mapped[dict[str, Any]] = mapped_column(JSONB)  # what was measured in making it
+    created_at: Mapped[datetime] = _now()
 
 
 class Take(Base):
@@ -220,12 +251,12 @@ class Take(Base):
         Index("one_kept_take", "shot_id", unique=True, postgresql_where=text("kept")),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
-    shot_id: Mapped[int] = mapped_column(ForeignKey("shots.id"), index=True)
-    run_id: Mapped[int] = mapped_column(ForeignKey("runs.id"), index=True)
+    shot_id: Mapped[int] = mapped_column(ForeignKey("shots.id", ondelete="CASCADE"), index=True)
+    run_id: Mapped[int] = mapped_column(ForeignKey("runs.id", ondelete="CASCADE"), index=True)
     place: Mapped[int]  # in its run, from 0
     number: Mapped[int]  # in its shot, from 1
     seed: Mapped[int] = mapped_column(BigInteger)
-    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256"))
+    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256", ondelete="RESTRICT"), index=True)
     seconds: Mapped[float] = mapped_column(Float)
     kept: Mapped[bool] = mapped_column(Boolean, default=False)
     put_aside: Mapped[bool] = mapped_column(Boolean, default=False)
@@ -238,7 +269,7 @@ class Measures(Base):
     """What was measured of a take: how well it obeyed each cue, and which reference won."""
 
     __tablename__ = "measures"
-    take_id: Mapped[int] = mapped_column(ForeignKey("takes.id"), primary_key=True)
+    take_id: Mapped[int] = mapped_column(ForeignKey("takes.id", ondelete="CASCADE"), primary_key=True)
     version: Mapped[str] = mapped_column(String(200))  # of reader and measures: others are measured anew
     body: Mapped[dict[str, Any]] = mapped_column(JSONB)
 
@@ -252,10 +283,12 @@ class Entry(Base):
         Index("entries_newest", text("created_at desc"), text("id desc"), postgresql_where=text("removed_at is null")),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
-    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256"), index=True)
-    story_id: Mapped[int | None] = mapped_column(ForeignKey("stories.id"), index=True)
-    take_id: Mapped[int | None] = mapped_column(ForeignKey("takes.id"), unique=True)
-    source_sha256: Mapped[str | None] = mapped_column(ForeignKey("pictures.sha256"))  # what a crop was cut out of
+    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256", ondelete="RESTRICT"), index=True)
+    story_id: Mapped[int | None] = mapped_column(ForeignKey("stories.id", ondelete="SET NULL"), index=True)
+    take_id: Mapped[int | None] = mapped_column(ForeignKey("takes.id", ondelete="CASCADE"), unique=True)
+    source_sha256: Mapped[str | None] = mapped_column(
+        ForeignKey("pictures.sha256", ondelete="RESTRICT"), index=True
+    )  # what a crop was cut out of
     kind: Mapped[str] = mapped_column(String(16))  # take, upload or crop
     name: Mapped[str] = mapped_column(String(160))
     words: Mapped[str] = mapped_column(Text, default="")  # of the recipe, or of the reader
@@ -276,7 +309,7 @@ class Preset(Base):
 
     __tablename__ = "presets"
     id: Mapped[int] = mapped_column(primary_key=True)
-    character_id: Mapped[int | None] = mapped_column(ForeignKey("characters.id"), index=True)
+    character_id: Mapped[int | None] = mapped_column(ForeignKey("characters.id", ondelete="CASCADE"), index=True)
     name: Mapped[str] = mapped_column(String(160))
     body: Mapped[dict[str, Any]] = mapped_column(JSONB)
     removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))

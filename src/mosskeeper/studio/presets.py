@@ -5,11 +5,13 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import or_, select
+from sqlalchemy import or_, select, text
 from sqlalchemy.orm import Session
 
-from mosskeeper.core.errors import ArtistError, NotFound
+from mosskeeper.core import limits
+from mosskeeper.core.errors import NotFound
 from mosskeeper.core.recipe import Recipe, read_recipe
+from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Preset, Shot
 
 
@@ -21,9 +23,9 @@ def for_shot(session: Session, shot: Shot) -> list[Preset]:
 
 def save(session: Session, name: str, recipe: Recipe, character_id: int | None) -> Preset:
     """Saves a recipe under a name; one of the same name and owner is put aside for it, not lost."""
-    name = name.strip()[:160]
-    if not name:
-        raise ArtistError("Give the preset a name.", "preset")
+    name = limits.text(name, "The preset's name", "preset", limits.NAME, needed=True)
+    # one at a time, or two of one name would both stand
+    session.execute(text("select pg_advisory_xact_lock(hashtext('preset ' || :whose))"), {"whose": f"{character_id} {name}"})
     same = select(Preset).where(Preset.name == name, Preset.character_id.is_not_distinct_from(character_id), Preset.removed_at.is_(None))
     for old in session.scalars(same):
         old.removed_at = datetime.now(UTC)
@@ -49,7 +51,7 @@ def applied(preset: Preset, draft: Recipe, words_too: bool) -> Recipe:
 
 
 def put_away(session: Session, preset_id: int, away: bool) -> Preset:
-    preset = find(session, preset_id)
+    preset = locked(session, Preset, preset_id, "This preset does not exist.")
     preset.removed_at = datetime.now(UTC) if away else None
     session.flush()
     return preset

@@ -18,10 +18,12 @@ from mosskeeper.core.pictures.depth_map import read_depth_map
 from mosskeeper.core.pictures.resample import fitted, scaled
 from mosskeeper.core.reading.any_reader import read_any, version
 from mosskeeper.core.reading.face_check import FaceCheck, check_face
+from mosskeeper.core.reading.measures import Measures, measure
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.formats.reading_document import FORMAT, pack, unpack
 from mosskeeper.studio import pictures
+from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import StoredReading
 
 _DEPTH_SIDE = 640  # px of the longer side of a kept depth map
@@ -44,24 +46,41 @@ def of_picture(session: Session, sha256: str) -> Reading:
     return reading if row is None else _corrected(reading, row)
 
 
+def known(session: Session, sha256: str) -> Reading | None:
+    """The reading of a picture where the present reader has read it; looking reads nothing."""
+    row = session.get(StoredReading, sha256)
+    return None if row is None or row.version != version_now() else _corrected(unpack(row.body, row.arrays), row)
+
+
+def known_of_recipe(session: Session, recipe: Recipe) -> dict[str, Reading]:
+    """The readings of the pictures that a recipe refers to, as far as they are known."""
+    found = {sha256: known(session, sha256) for sha256 in _referred(recipe)}
+    return {sha256: reading for sha256, reading in found.items() if reading is not None}
+
+
+def measured(session: Session, sha256: str) -> Measures | None:
+    """What was measured in a picture when it was read; None where it was not read yet."""
+    row = session.get(StoredReading, sha256)
+    return None if row is None or row.version != version_now() else Measures(**row.body["measures"])
+
+
+def known_face_check(session: Session, sha256: str) -> FaceCheck | None:
+    row = session.get(StoredReading, sha256)
+    if row is None or row.version != version_now() or row.face_check is None:
+        return None
+    return FaceCheck(**{**row.face_check, "verdicts": tuple(row.face_check["verdicts"])})
+
+
 def _read(session: Session, sha256: str) -> Reading:
     image = pictures.pixels(session, sha256)
     reading = read_any(image)
     body, arrays = pack(reading)
+    body["measures"] = asdict(measure(image))
     values = {"version": version_now(), "body": body, "arrays": arrays, "face_check": asdict(check_face(image, reading))}
     session.execute(
         insert(StoredReading).values(picture_sha256=sha256, **values).on_conflict_do_update(index_elements=["picture_sha256"], set_=values)
     )
     return unpack(body, arrays)  # as it will be read next time, to the last bit
-
-
-def face_check(session: Session, sha256: str) -> FaceCheck:
-    """Whether the face of a picture serves as a reference."""
-    reading = of_picture(session, sha256)
-    row = session.get_one(StoredReading, sha256)
-    if row.face_check is None:  # read before checks were kept
-        row.face_check = asdict(check_face(pictures.pixels(session, sha256), reading))
-    return FaceCheck(**{**row.face_check, "verdicts": tuple(row.face_check["verdicts"])})
 
 
 def _corrected(reading: Reading, row: StoredReading) -> Reading:
@@ -83,14 +102,13 @@ def place(session: Session, sha256: str, joints: list[tuple[float, float] | None
     ArtistError
         where their number is not 18, too few are placed, or one lies far outside the picture.
     """
-    of_picture(session, sha256)
     if joints is not None:
         there = [p for p in joints if p is not None]
         if len(joints) != len(JOINTS) or len(there) < _LEAST_PLACED:
             raise ArtistError(f"Place at least {_LEAST_PLACED} of the {len(JOINTS)} points, so that a pose can be taken from them.", "pose")
         if any(not (-1 <= v <= 2) for p in there for v in p):
             raise ArtistError("A point lies far outside the picture. Drag it back, or take it away.", "pose")
-    row = session.get_one(StoredReading, sha256)
+    row = _row(session, sha256)
     row.placed = None if joints is None else [None if p is None else [float(p[0]), float(p[1])] for p in joints]
     session.flush()
     return of_picture(session, sha256)
@@ -103,8 +121,7 @@ def place_depth(session: Session, sha256: str, data: bytes | None, painted: bool
 
     Raises BadPicture where it is no depth map; the sentence says why.
     """
-    of_picture(session, sha256)
-    row = session.get_one(StoredReading, sha256)
+    row = _row(session, sha256)
     if data is None:
         row.depth = None
     else:
@@ -113,6 +130,14 @@ def place_depth(session: Session, sha256: str, data: bytes | None, painted: bool
         row.depth = encode_png(np.repeat(grey[..., None], 3, 2))
     session.flush()
     return of_picture(session, sha256)
+
+
+def _row(session: Session, sha256: str) -> StoredReading:
+    """The stored reading, locked: what is placed by hand lies over it."""
+    pictures.find(session, sha256)
+    if known(session, sha256) is None:
+        raise ArtistError("This picture is still being read. Try again in a moment.", "pose")
+    return locked(session, StoredReading, sha256, "This picture is still being read. Try again in a moment.")
 
 
 def _fitting(depth: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -133,9 +158,12 @@ def skeleton_of(cue: Cue) -> NDArray[np.float64] | None:
 
 def of_recipe(session: Session, recipe: Recipe) -> dict[str, Reading]:
     """The readings of all pictures that a recipe refers to, masks left out."""
+    return {sha256: of_picture(session, sha256) for sha256 in _referred(recipe)}
+
+
+def _referred(recipe: Recipe) -> list[str]:
     cues = [*recipe.cues, *(cue for region in recipe.regions for cue in region.cues)]
-    wanted = {cue.picture for cue in cues if cue.acts and cue.picture is not None}
-    return {sha256: of_picture(session, sha256) for sha256 in sorted(wanted)}
+    return sorted({cue.picture for cue in cues if cue.acts and cue.picture is not None})
 
 
 def drift_of(session: Session, sha256: str, anchors: list[str]) -> Drift | None:

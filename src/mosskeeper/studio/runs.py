@@ -1,4 +1,4 @@
-"""Runs: from a shot's recipe to takes. The states of a run and all that changes them."""
+"""Runs: from a shot's recipe to a waiting run, and what an artist does with runs."""
 
 from __future__ import annotations
 
@@ -6,27 +6,23 @@ import hashlib
 import json
 import secrets
 from collections.abc import Sequence
-from dataclasses import dataclass
 from datetime import UTC, datetime
 
-import numpy as np
-from numpy.typing import NDArray
-from sqlalchemy import func, select, text, update
+from sqlalchemy import select, text
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload
 
 from mosskeeper.core.errors import ArtistError, NotFound
-from mosskeeper.core.pictures.decode import encode_jpeg
 from mosskeeper.core.recipe import MAX_SEED, Recipe, read_recipe
 from mosskeeper.core.sweep import Dial, cells, recipe_at
-from mosskeeper.engines.contract import Estimate
-from mosskeeper.studio import engines, library, pictures
-from mosskeeper.studio.database import read_bytes
-from mosskeeper.studio.models import Picture, Preview, RecipeDocument, Run, Shot, Take
+from mosskeeper.studio import estimates
+from mosskeeper.studio.database import locked
+from mosskeeper.studio.models import Picture, Preview, RecipeDocument, Run, Shot
 
 ACTIVE = ("waiting", "running", "stopping")
+TROUBLED = ("held", "failed")
+DRAWING = "drawing"  # the demo's, while it is made
 CHANNEL = "runs"  # of NOTIFY: the payload is the id of the shot
-_LEARN_FROM = 20  # past runs that expected times are learned from
 
 
 def find(session: Session, run_id: int) -> Run:
@@ -46,41 +42,16 @@ def of_shot(session: Session, shot_id: int, limit: int = 1) -> list[Run]:
     return list(session.scalars(select(Run).where(Run.shot_id == shot_id).order_by(Run.id.desc()).limit(limit)))
 
 
-def estimate(session: Session, recipe: Recipe, dials: Sequence[Dial] = ()) -> Estimate:
-    """Price and expected seconds of all takes; the time is corrected by how long past runs of the engine took on this machine."""
-    own = _own_estimates(session, recipe, dials)
-    factors = {key: _factor(session, key) for key, _ in own}
-    return _sum([Estimate(e.sparks, e.seconds * factors[key]) for key, e in own])
+def troubled(session: Session, story_id: int) -> list[Run]:
+    """The held and failed runs of a story that nobody has dismissed, the newest first."""
+    query = select(Run).join(Shot, Shot.id == Run.shot_id).where(Shot.story_id == story_id)
+    query = query.where(Run.state.in_(TROUBLED), Run.dismissed_at.is_(None)).order_by(Run.id.desc())
+    return list(session.scalars(query.options(joinedload(Run.shot))))
 
 
-def _own_estimates(session: Session, recipe: Recipe, dials: Sequence[Dial]) -> list[tuple[str, Estimate]]:
-    """What the engines themselves say: of the recipe, or of each cell of a sweep."""
-    parts = [recipe_at(recipe, dials, place).with_seed(0) for place in range(cells(dials))] if dials else [recipe]
-    by_key = {key: engines.find(session, key) for key in {part.engine for part in parts}}
-    return [(part.engine, by_key[part.engine].estimate(part)) for part in parts]
-
-
-def _sum(estimates: list[Estimate]) -> Estimate:
-    return Estimate(round(sum(e.sparks for e in estimates), 1), round(sum(e.seconds for e in estimates), 1))
-
-
-def _factor(session: Session, engine: str) -> float:
-    """How much longer than its engine said a run takes here: the median of the last ones; of all engines where this one has none."""
-    return _median_factor(session, engine) or _median_factor(session, None) or 1.0
-
-
-def _median_factor(session: Session, engine: str | None) -> float | None:
-    query = (
-        select(func.extract("epoch", Run.finished_at - Run.started_at), Run.expected_seconds, Run.attempts)
-        .join(RecipeDocument, RecipeDocument.sha256 == Run.recipe_sha256)
-        .where(Run.state == "done", Run.started_at.is_not(None), Run.expected_seconds > 0)
-    )
-    if engine is not None:
-        query = query.where(RecipeDocument.body["engine"].astext == engine)
-    past = session.execute(query.order_by(Run.id.desc()).limit(_LEARN_FROM)).all()
-    # a run keeps what the engine itself says, so the ratio is not taken against what was corrected already
-    ratios = sorted(float(took) / expected for took, expected, attempts in past if took and attempts <= 1)
-    return min(max(ratios[len(ratios) // 2], 0.1), 20.0) if ratios else None
+def troubled_of_shot(session: Session, shot_id: int) -> list[Run]:
+    query = select(Run).where(Run.shot_id == shot_id, Run.state.in_(TROUBLED), Run.dismissed_at.is_(None))
+    return list(session.scalars(query.order_by(Run.id.desc())))
 
 
 def create(session: Session, shot: Shot, recipe: Recipe, dials: Sequence[Dial] = ()) -> Run:
@@ -113,7 +84,7 @@ def create(session: Session, shot: Shot, recipe: Recipe, dials: Sequence[Dial] =
     body = recipe.model_dump()
     sha = hashlib.sha256(json.dumps(body, sort_keys=True).encode()).hexdigest()
     session.execute(insert(RecipeDocument).values(sha256=sha, body=body).on_conflict_do_nothing())
-    own = _sum([e for _, e in _own_estimates(session, recipe, dials)])
+    own = estimates.total([e for _, e in estimates.own_estimates(session, recipe, dials)])
     run = Run(
         shot_id=shot.id,
         recipe_sha256=sha,
@@ -135,45 +106,6 @@ def announce(session: Session, shot_id: int) -> None:
     session.execute(text("select pg_notify(:channel, :shot)"), {"channel": CHANNEL, "shot": str(shot_id)})
 
 
-@dataclass(frozen=True, slots=True)
-class Missing:
-    """A take that a run still has to make. before : steps of the takes in front of it."""
-
-    place: int
-    seed: int
-    recipe: Recipe
-    before: int
-
-
-def begin(session: Session, run_id: int, worker: str) -> list[Missing] | None:
-    """Takes up a run: the takes that are still missing, each with its recipe.
-
-    None where the run needs no work: stopped, done, or gone.
-    """
-    run = session.get(Run, run_id, options=[joinedload(Run.recipe)], with_for_update={"of": Run})
-    if run is None or not run.active:
-        return None
-    if run.state == "stopping":
-        finish(session, run_id, "stopped")
-        return None
-    run.state, run.worker, run.attempts = "running", worker, run.attempts + 1
-    if run.wait_until is not None:
-        run.wait_until, run.message = None, ""
-    run.started_at = run.started_at or datetime.now(UTC)
-    have = set(session.scalars(select(Take.place).where(Take.run_id == run_id)))
-    missing, before, done = [], 0, 0
-    for place, seed in enumerate(run.seeds):
-        recipe = recipe_of_place(run, place)
-        if place in have:
-            done += recipe.steps
-        else:
-            missing.append(Missing(place, seed, recipe, before))
-        before += recipe.steps
-    run.step = done
-    announce(session, run.shot_id)
-    return missing
-
-
 def dials_of(run: Run) -> list[Dial]:
     return [Dial.model_validate(dial) for dial in run.dials]
 
@@ -185,113 +117,38 @@ def recipe_of_place(run: Run, place: int) -> Recipe:
     return (recipe_at(recipe, dials, place) if dials else recipe).with_seed(run.seeds[place])
 
 
-def cue_pixels(session: Session, recipe: Recipe) -> dict[str, NDArray[np.uint8]]:
-    return {sha256: pictures.pixels(session, sha256) for sha256 in sorted(recipe.pictures)}
-
-
-def progress(session: Session, run_id: int, step: int, preview: NDArray[np.uint8] | None) -> bool:
-    """Notes how far a run is; False where it was asked to stop."""
-    row = session.execute(update(Run).where(Run.id == run_id).values(step=step).returning(Run.shot_id, Run.state)).one_or_none()
-    if row is None:
-        return False
-    if preview is not None:
-        jpeg = encode_jpeg(preview)
-        statement = insert(Preview).values(run_id=run_id, number=1, jpeg=jpeg)
-        session.execute(statement.on_conflict_do_update(index_elements=["run_id"], set_={"number": Preview.number + 1, "jpeg": jpeg}))
-    announce(session, row.shot_id)
-    return bool(row.state == "running")
-
-
-def stop_requested(session: Session, run_id: int) -> bool:
-    return session.scalar(select(Run.state).where(Run.id == run_id)) != "running"
-
-
-def store_take(session: Session, run_id: int, place: int, seed: int, image: NDArray[np.uint8], seconds: float) -> Take:
-    """Stores one take; a second time it changes nothing."""
-    run = find(session, run_id)
-    session.execute(select(Shot.id).where(Shot.id == run.shot_id).with_for_update())
-    take = session.scalar(select(Take).where(Take.run_id == run_id, Take.place == place))
-    if take is None:
-        number = (session.scalar(select(func.max(Take.number)).where(Take.shot_id == run.shot_id)) or 0) + 1
-        sha256 = pictures.store(session, image, f"{run.shot.name}, take {number}", "take").sha256
-        take = Take(shot_id=run.shot_id, run_id=run_id, place=place, number=number, seed=seed, picture_sha256=sha256, seconds=seconds)
-        session.add(take)
-        session.flush()
-        library.add(session, sha256, "take", f"{run.shot.name}, take {number}", run.shot.story_id, take, recipe_of_place(run, place).prompt)
-    announce(session, run.shot_id)
-    return take
-
-
-def finish(session: Session, run_id: int, state: str, message: str = "") -> None:
-    run = find(session, run_id)
-    run.state, run.message, run.finished_at = state, message, datetime.now(UTC)
-    if state == "done":
-        run.step = run.steps
-    preview = session.get(Preview, run_id)
-    if preview is not None:
-        session.delete(preview)
-    announce(session, run.shot_id)
-
-
-def give_back(session: Session, run_id: int, until: datetime | None = None, message: str = "") -> None:
-    """A worker lets go of a run, which then waits for another; or until its engine is asked again."""
-    run = find(session, run_id)
-    if run.state == "running":
-        run.state, run.worker, run.wait_until, run.message = "waiting", "", until, message
-        run.given_back += 1
-    announce(session, run.shot_id)
-
-
-def deaths(session: Session, run_id: int) -> int:
-    """How many workers died in a run that is at work: those that took it up and never let go."""
-    run = find(session, run_id)
-    return run.attempts - run.given_back
-
-
 def take_up_again(session: Session, run_id: int) -> Run | None:
-    """Puts a run whose engine stayed busy back into waiting; its recipe and finished takes are as they were. None where it is not held."""
-    run = session.get(Run, run_id, with_for_update=True)
-    if run is None:
-        raise NotFound("This run does not exist.")
-    if run.state != "held":
+    """Puts a held or failed run back into waiting; its recipe and finished takes are as they were. None where it is neither."""
+    run = locked(session, Run, run_id, "This run does not exist.")
+    if run.state not in TROUBLED:
         return None
-    run.state, run.message, run.finished_at, run.attempts, run.given_back = "waiting", "", None, 0, 0
+    run.state, run.message, run.finished_at, run.attempts = "waiting", "", None, 0
+    run.errors, run.deaths, run.died_at, run.dismissed_at = 0, 0, "", None
     announce(session, run.shot_id)
     session.flush()
+    return run
+
+
+def dismiss(session: Session, run_id: int) -> Run:
+    """The artist has seen that a run failed or was held: it is shown no more. What it made stays."""
+    run = locked(session, Run, run_id, "This run does not exist.")
+    if run.state in TROUBLED and run.dismissed_at is None:
+        run.dismissed_at = datetime.now(UTC)
+        announce(session, run.shot_id)
+        session.flush()
     return run
 
 
 def stop(session: Session, run_id: int) -> Run:
     """Stops a run: at once where it only waits, within one step where it runs. Finished takes stay."""
-    run = session.get(Run, run_id, with_for_update=True)
-    if run is None:
-        raise NotFound("This run does not exist.")
+    run = locked(session, Run, run_id, "This run does not exist.")
     if run.state == "waiting":
-        finish(session, run_id, "stopped")
+        run.state, run.finished_at = "stopped", datetime.now(UTC)
+        preview = session.get(Preview, run_id)
+        if preview is not None:
+            session.delete(preview)
     elif run.state == "running":
         run.state = "stopping"
-        announce(session, run.shot_id)
+    announce(session, run.shot_id)
     session.flush()
     return run
-
-
-def preview_jpeg(session: Session, run_id: int) -> bytes:
-    data = read_bytes(session, "select jpeg from previews where run_id = %s", run_id)
-    if data is None:
-        raise NotFound("This run has no preview now.")
-    return data
-
-
-def preview_number(session: Session, run_id: int) -> int | None:
-    return session.scalar(select(Preview.number).where(Preview.run_id == run_id))
-
-
-def workers_alive(session: Session, within_seconds: float = 20.0) -> int:
-    """Workers whose heartbeat was seen lately."""
-    return int(
-        session.scalar(
-            text("select count(*) from procrastinate_workers where last_heartbeat > now() - make_interval(secs => :s)"),
-            {"s": within_seconds},
-        )
-        or 0
-    )

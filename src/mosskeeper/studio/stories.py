@@ -8,7 +8,8 @@ from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, selectinload
 
-from mosskeeper.core.errors import ArtistError, NotFound
+from mosskeeper.core import limits
+from mosskeeper.core.errors import NotFound
 from mosskeeper.studio import measures
 from mosskeeper.studio.models import Character, Outfit, Run, Scene, Shot, Story, Take
 from mosskeeper.studio.runs import ACTIVE
@@ -42,12 +43,10 @@ class Board:
 
 
 def create(session: Session, name: str, summary: str = "") -> Story:
-    name = name.strip()
-    if not name:
-        raise ArtistError("Give the story a name.", "name")
-    if len(name) > 160:
-        raise ArtistError("The name must not be longer than 160 characters.", "name")
-    story = Story(name=name, summary=summary.strip())
+    story = Story(
+        name=limits.text(name, "The name", "name", limits.NAME, needed=True),
+        summary=limits.text(summary, "The summary", "summary", limits.SUMMARY),
+    )
     session.add(story)
     session.flush()
     return story

@@ -8,7 +8,8 @@ from sqlalchemy.orm import Session, joinedload
 from mosskeeper.core.errors import NotFound
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.studio import runs
-from mosskeeper.studio.models import Run, Take
+from mosskeeper.studio.database import locked
+from mosskeeper.studio.models import Run, Shot, Take
 
 
 def find(session: Session, take_id: int) -> Take:
@@ -30,7 +31,7 @@ def of_shot(session: Session, shot_id: int) -> list[Take]:
 
 def keep(session: Session, take_id: int) -> Take:
     """Keeps a take for its shot; the one kept before is let go."""
-    take = find(session, take_id)
+    take = _held(session, take_id)
     session.execute(update(Take).where(Take.shot_id == take.shot_id, Take.kept).values(kept=False))
     session.execute(update(Take).where(Take.id == take_id).values(kept=True, put_aside=False))
     session.refresh(take)
@@ -39,7 +40,7 @@ def keep(session: Session, take_id: int) -> Take:
 
 def take_back(session: Session, take_id: int) -> Take:
     """Undoes keeping."""
-    take = find(session, take_id)
+    take = _held(session, take_id)
     take.kept = False
     session.flush()
     return take
@@ -47,9 +48,15 @@ def take_back(session: Session, take_id: int) -> Take:
 
 def put_aside(session: Session, take_id: int, aside: bool) -> Take:
     """Hides a take, or brings it back. Nothing is deleted."""
-    take = find(session, take_id)
+    take = _held(session, take_id)
     take.put_aside = aside
     if aside:
         take.kept = False
     session.flush()
     return take
+
+
+def _held(session: Session, take_id: int) -> Take:
+    """A take as it stands now, its shot locked: which take is kept is decided by one at a time."""
+    locked(session, Shot, find(session, take_id).shot_id, "This shot does not exist.")
+    return locked(session, Take, take_id, "This take does not exist.")

@@ -4,23 +4,23 @@ from __future__ import annotations
 
 import contextlib
 import logging
-from collections.abc import AsyncIterator
-from pathlib import Path
+from collections.abc import AsyncIterator, Callable
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import HTMLResponse, Response
-from fastapi.staticfiles import StaticFiles
-from sqlalchemy.exc import OperationalError
+from fastapi.responses import Response
+from sqlalchemy.exc import DataError, OperationalError
 from sqlalchemy.exc import TimeoutError as PoolTimeoutError
 from starlette.exceptions import HTTPException
 
-from mosskeeper.core.errors import ArtistError, Conflict, NotFound
+from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.queue.app import queue_app
 from mosskeeper.settings import Settings
 from mosskeeper.studio.database import connect, sessions
+from mosskeeper.web.assets import Assets
 from mosskeeper.web.character import routes as characters
 from mosskeeper.web.compare import routes as compare
+from mosskeeper.web.doors import TooLarge, guarded, too_large
 from mosskeeper.web.engines import routes as engines
 from mosskeeper.web.ledger import routes as ledger
 from mosskeeper.web.library import routes as library
@@ -53,13 +53,13 @@ _PAGES = (
     engines,
     events,
 )
-_STATIC = Path(__file__).parent / "static"
 _DATABASE_AWAY = "The database does not answer at the moment. What you typed is kept here; try again in a few seconds."
 
 
 def create_app(settings: Settings) -> FastAPI:
     engine = connect(settings.database_url)
-    hub = Hub(settings.database_url)
+    make_session = sessions(engine)
+    hub = Hub(settings.database_url, make_session)
 
     @contextlib.asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
@@ -68,17 +68,15 @@ def create_app(settings: Settings) -> FastAPI:
         engine.dispose()
 
     app = FastAPI(title="Moss Keeper", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
-    app.state.settings, app.state.sessions, app.state.hub = settings, sessions(engine), hub
-    app.state.thumbnails = pictures.thumbnails(app.state.sessions)
+    app.state.settings, app.state.sessions, app.state.hub = settings, make_session, hub
+    app.state.thumbnails = pictures.thumbnails(make_session)
     app.state.queue = queue_app(settings.database_url)
-    app.mount("/static", StaticFiles(directory=_STATIC), "static")
+    app.mount("/static", Assets(), "static")
     for module in _PAGES:
         app.include_router(module.router)
-    app.add_exception_handler(ArtistError, _artist_error)
-    app.add_exception_handler(OperationalError, _database_away)
-    app.add_exception_handler(PoolTimeoutError, _database_away)
-    app.add_exception_handler(RequestValidationError, _bad_address)
-    app.add_exception_handler(HTTPException, _http_error)
+    for kind, handler in _HANDLERS.items():
+        app.add_exception_handler(kind, handler)
+    app.add_middleware(guarded, hosts=settings.hosts)
     return app
 
 
@@ -90,7 +88,7 @@ def _problem(request: Request, status: int, sentence: str) -> Response:
 
 def _artist_error(request: Request, error: Exception) -> Response:
     assert isinstance(error, ArtistError)
-    status = 404 if isinstance(error, NotFound) else 409 if isinstance(error, Conflict) else 422
+    status = 404 if isinstance(error, NotFound) else 422
     return _problem(request, status, error.sentence)
 
 
@@ -99,15 +97,55 @@ def _database_away(request: Request, error: Exception) -> Response:
     return _problem(request, 503, _DATABASE_AWAY)
 
 
+def _unstorable(request: Request, error: Exception) -> Response:
+    """What the database itself refuses although every field was checked: a NUL in an address, a number beyond its columns."""
+    log.warning("refused by the database: %s", str(error).splitlines()[0][:200])
+    return _problem(request, 422, "Something in this cannot be kept: a character that is no letter, or a number out of all proportion.")
+
+
 def _bad_address(request: Request, error: Exception) -> Response:
     assert isinstance(error, RequestValidationError)
     if any(e["loc"][:1] == ("body",) for e in error.errors()):
-        return _problem(request, 422, "Something is missing in what was sent. Try again.")
+        return _problem(request, 422, _told_of(error))
     return _problem(request, 404, "This address leads nowhere. Go back to the shelf of stories.")
+
+
+def _told_of(error: RequestValidationError) -> str:
+    """What is wrong with the first field that is, as far as that can be told."""
+    first = next(e for e in error.errors() if e["loc"][:1] == ("body",))
+    field = str(first["loc"][-1])
+    if first["type"] == "value_error":
+        return f"{field.capitalize()}: {first['ctx']['error']}."
+    if first["type"] == "missing":
+        return f"Something is missing in what was sent ({field}). Try again."
+    return f"{field.capitalize()} cannot be used as it was sent. Correct it and try again."
 
 
 def _http_error(request: Request, error: Exception) -> Response:
     assert isinstance(error, HTTPException)
     if error.status_code == 404:
         return _problem(request, 404, "This page does not exist. Go back to the shelf of stories.")
-    return HTMLResponse(str(error.detail), error.status_code)
+    if error.status_code == 405:
+        return _problem(request, 405, "Nothing can be done at this address in this way.")
+    return _problem(request, error.status_code, f"What was sent cannot be read: {str(error.detail).rstrip('.')}.")
+
+
+def _large(request: Request, error: Exception) -> Response:
+    assert isinstance(error, TooLarge)
+    return _problem(request, 413, too_large(error.most))
+
+
+def _bug(request: Request, error: Exception) -> Response:
+    return _problem(request, 500, "Something broke in the studio, and nothing was changed. It is in the log; what you typed is kept here.")
+
+
+_HANDLERS: dict[type[Exception], Callable[[Request, Exception], Response]] = {
+    ArtistError: _artist_error,
+    OperationalError: _database_away,
+    PoolTimeoutError: _database_away,
+    DataError: _unstorable,
+    RequestValidationError: _bad_address,
+    HTTPException: _http_error,
+    TooLarge: _large,
+    Exception: _bug,
+}

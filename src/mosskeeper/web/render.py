@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Mapping
-from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -14,18 +12,12 @@ from fastapi.templating import Jinja2Templates
 from markupsafe import Markup
 
 from mosskeeper.studio.models import Run
+from mosskeeper.web import assets
 
 _HERE = Path(__file__).parent
 _templates = Jinja2Templates(_HERE)
 _templates.env.trim_blocks = _templates.env.lstrip_blocks = True
 _templates.env.auto_reload = False  # it would look at the file of every part, each time one is put in
-
-
-@cache
-def static(path: str) -> str:
-    """Address of a static file that changes with its contents, so that browsers may keep it."""
-    digest = hashlib.sha256((_HERE / "static" / path).read_bytes()).hexdigest()[:10]
-    return f"/static/{path}?v={digest}"
 
 
 def number(value: float, digits: int = 1) -> str:
@@ -42,7 +34,7 @@ def recipe_steps(run: Run) -> int:
     return run.steps // len(run.seeds)
 
 
-_templates.env.globals |= {"static": static, "recipe_steps": recipe_steps}
+_templates.env.globals |= {"static": assets.address, "recipe_steps": recipe_steps}
 _templates.env.filters["number"] = number
 _templates.env.filters["seconds"] = seconds
 

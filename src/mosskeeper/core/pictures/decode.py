@@ -91,8 +91,8 @@ def _to_srgb(image: Image.Image, notes: list[str]) -> Image.Image:
             converted = ImageCms.profileToProfile(image, source, ImageCms.createProfile("sRGB"), outputMode="RGB")
             if converted is not None:
                 return converted
-        except ImageCms.PyCMSError:
-            notes.append("The picture's colour profile is damaged: it was ignored.")
+        except (ImageCms.PyCMSError, OSError, ValueError, SyntaxError, TypeError):
+            notes.append("The picture's colour profile is damaged: its colours are taken as sRGB.")
     return image.convert("RGB")
 
 

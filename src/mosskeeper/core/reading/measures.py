@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
 from mosskeeper.core.pictures.resample import fitted, scaled
-from mosskeeper.core.reading.palette import read_palette
+from mosskeeper.core.reading.palette import Palette
 
 _SIDE = 512  # px of the longer side at which pictures are compared: sharpness depends on the size
 _LEAST_SHARE = 0.01
@@ -64,9 +64,8 @@ def tones(rgb_u8: NDArray[np.uint8]) -> NDArray[np.uint8]:
     return np.asarray(grey if grey.std() >= plain.std() else plain, np.uint8)
 
 
-def named_palette(rgb_u8: NDArray[np.uint8]) -> list[NamedColour]:
-    """The main colours of a picture, the largest first, those of one name taken together."""
-    palette = read_palette(rgb_u8)
+def named_palette(palette: Palette) -> list[NamedColour]:
+    """The colours of a palette by name, the largest first, those of one name taken together."""
     names = list(CLOTH)
     known = rgb_to_lab(np.asarray([CLOTH[name] for name in names], np.float32))
     found: dict[str, tuple[float, NDArray[np.float32]]] = {}

@@ -2,21 +2,21 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import dataclass
-from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Request, UploadFile
+import procrastinate
+from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.pictures.decode import MAX_BYTES
 from mosskeeper.core.reading.face_check import FaceCheck
+from mosskeeper.queue.deferring import want_drift, want_readings
 from mosskeeper.studio import cast, library, measures, pictures, readings, takes
 from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Anchor, Character, Take
-from mosskeeper.web.deps import Db, Fields
+from mosskeeper.web.deps import Db, Fields, Id, Look, Queue, Text, Upload
 from mosskeeper.web.plots import Plot, Series, plot
 from mosskeeper.web.render import page
 
@@ -30,7 +30,7 @@ _FARTHEST = 8
 @dataclass(slots=True)
 class AnchorRow:
     anchor: Anchor
-    check: FaceCheck
+    check: FaceCheck | None  # None: it is still being read
     colours: dict[str, str]  # as read, #rrggbb
 
 
@@ -41,13 +41,14 @@ class Drifting:
 
 
 @router.get("/characters/{character_id}")
-def shown(request: Request, db: Db, character_id: int) -> Response:
+def shown(request: Request, db: Look, character_id: Id) -> Response:
     return _page(request, db, cast.find(db, character_id))
 
 
 def _page(request: Request, db: Session, character: Character, **more: object) -> Response:
     anchors = [
-        AnchorRow(a, readings.face_check(db, a.picture_sha256), _colours(db, a.picture_sha256)) for a in cast.anchors(db, character.id)
+        AnchorRow(a, readings.known_face_check(db, a.picture_sha256), _colours(db, a.picture_sha256))
+        for a in cast.anchors(db, character.id)
     ]
     made = cast.takes_of(db, character.id, _MOST_PLOTTED)
     known = measures.known(db, made)
@@ -71,7 +72,8 @@ def _distance(one: Drifting) -> float:
 
 
 def _colours(db: Session, sha256: str) -> dict[str, str]:
-    found = readings.of_picture(db, sha256).colours
+    read = readings.known(db, sha256)
+    found = read.colours if read is not None else {}
     return {name: "#" + "".join(f"{round(v * 255):02x}" for v in found[name]) for name in COLOURS if name in found}
 
 
@@ -101,9 +103,7 @@ def _plot(drifting: list[Drifting]) -> Plot | None:
 
 
 @router.post("/characters/{character_id}")
-def describe(
-    request: Request, db: Db, character_id: int, name: Annotated[str, Form()] = "", traits: Annotated[str, Form()] = ""
-) -> Response:
+def describe(request: Request, db: Db, character_id: Id, name: Text = "", traits: Text = "") -> Response:
     try:
         cast.describe(db, character_id, name, traits)
     except ArtistError as error:
@@ -112,43 +112,45 @@ def describe(
 
 
 @router.post("/characters/{character_id}/palette")
-def correct(db: Db, character_id: int, form: Fields) -> Response:
+def correct(db: Db, character_id: Id, form: Fields) -> Response:
     """Colours corrected by hand; those that are as read are not kept."""
-    wanted = {name: str(form.get(name, "")) for name in COLOURS}
-    if any(value and not re.fullmatch(r"#[0-9a-fA-F]{6}", value) for value in wanted.values()):
-        raise ArtistError("A colour is written as # and six hexadecimal digits.", "palette")
-    kept = {name: value for name, value in wanted.items() if value and form.get(f"own-{name}")}
-    cast.find(db, character_id).palette = kept
+    wanted = {name: str(form.get(name, "")) for name in COLOURS if form.get(f"own-{name}")}
+    cast.correct_palette(db, character_id, {name: value for name, value in wanted.items() if value})
     return RedirectResponse(f"/characters/{character_id}", 303)
 
 
 @router.post("/characters/{character_id}/anchors")
-def add_anchor(request: Request, db: Db, character_id: int, picture: Annotated[UploadFile, File()]) -> Response:
+def add_anchor(request: Request, db: Db, queue: Queue, character_id: Id, picture: Upload) -> Response:
     """A picture from outside as a further anchor; the first one leads."""
     character = cast.find(db, character_id)
-    name = (picture.filename or "pasted picture").rsplit(".", 1)[0]
+    name = library.name_of_file(picture.filename)
     try:
         stored = pictures.upload(db, picture.file.read(MAX_BYTES + 1), name)
     except ArtistError as error:
         return _page(request, db, character, problem=f"{name}: {error.sentence}")
     library.add(db, stored.sha256, "upload", name, character.story_id)
     cast.add_anchor(db, character_id, stored.sha256)
-    return RedirectResponse(f"/characters/{character_id}", 303)
+    want_readings(db, queue, [stored.sha256])
+    return _changed(db, queue, character_id)
 
 
 @router.post("/takes/{take_id}/further-anchor")
-def further_anchor(db: Db, take_id: int) -> Response:
-    take = takes.find(db, take_id)
-    anchor = cast.make_anchor(db, take, lead=False)
-    return RedirectResponse(f"/characters/{anchor.character_id}", 303)
+def further_anchor(db: Db, queue: Queue, take_id: Id) -> Response:
+    return _changed(db, queue, cast.make_anchor(db, takes.find(db, take_id), lead=False).character_id)
 
 
 @router.post("/anchors/{anchor_id}/lead")
-def lead(db: Db, anchor_id: int) -> Response:
-    return RedirectResponse(f"/characters/{cast.lead(db, anchor_id).character_id}", 303)
+def lead(db: Db, queue: Queue, anchor_id: Id) -> Response:
+    return _changed(db, queue, cast.lead(db, anchor_id).character_id)
 
 
 @router.post("/anchors/{anchor_id}/let-go")
-def let_go(db: Db, anchor_id: int) -> Response:
+def let_go(db: Db, queue: Queue, anchor_id: Id) -> Response:
     """Its picture stays in the library, from where it can be made an anchor again."""
-    return RedirectResponse(f"/characters/{cast.let_go(db, anchor_id)}", 303)
+    return _changed(db, queue, cast.let_go(db, anchor_id))
+
+
+def _changed(db: Session, queue: procrastinate.App, character_id: int) -> Response:
+    """The anchors are others now, so drift is measured anew."""
+    want_drift(db, queue, character_id)
+    return RedirectResponse(f"/characters/{character_id}", 303)

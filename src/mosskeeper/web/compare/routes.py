@@ -5,20 +5,18 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated
 
-import numpy as np
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.continuity.drift import drift
-from mosskeeper.core.errors import ArtistError
-from mosskeeper.core.pictures.decode import encode_png
-from mosskeeper.core.pictures.difference import delta_e_map, drawn, share_seen
+from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.recipe import LABELS, differences
 from mosskeeper.core.roles.kinds.palette import ROLE as PALETTE
-from mosskeeper.studio import lineage, pictures, readings, takes
+from mosskeeper.queue.deferring import want_map, want_readings
+from mosskeeper.studio import lineage, maps, pictures, readings, takes
 from mosskeeper.studio.models import Picture, Take
-from mosskeeper.web.deps import Db
+from mosskeeper.web.deps import Db, Look, Queue, Sha
 from mosskeeper.web.render import page
 
 router = APIRouter()
@@ -34,6 +32,7 @@ class Pane:
     take: Take | None
     anchor: bool
     head: tuple[float, float, float] | None  # x, y and height as shares, of the main figure
+    waits: str = ""  # what a worker still has to make of it
     drift: float | None = None  # from the first picture
     palette: float | None = None  # agreement with the first, 0…100
     seen: float | None = None  # per cent of pixels that differ noticeably from the first
@@ -46,7 +45,7 @@ class Pane:
 
 
 @router.get("/compare")
-def compare(request: Request, db: Db, p: Annotated[list[str], Query()] = [], way: str = "side") -> Response:  # noqa: B006
+def compare(request: Request, db: Look, p: Annotated[list[str], Query()] = [], way: str = "side") -> Response:  # noqa: B006
     names = list(dict.fromkeys(p))[:_MOST]
     if len(names) < 2:
         raise ArtistError("Hold two to four pictures to compare them: “hold” stands beside every picture.")
@@ -62,27 +61,42 @@ def compare(request: Request, db: Db, p: Annotated[list[str], Query()] = [], way
 
 
 def _pane(db: Session, sha256: str) -> Pane:
-    picture, main = pictures.find(db, sha256), readings.of_picture(db, sha256).main
+    picture, read = pictures.find(db, sha256), readings.known(db, sha256)
+    main = read.main if read is not None else None
     came = lineage.origin(db, sha256)
     head = main.head if main is not None and main.head is not None and main.head[2] > 0.02 else None
-    return Pane(picture, picture.name or "picture", came.take, came.anchor, head)
+    return Pane(picture, picture.name or "picture", came.take, came.anchor, head, "" if read is not None else f"reading {sha256}")
 
 
 def _measure(db: Session, first: Pane, other: Pane) -> None:
-    one, two = (readings.of_picture(db, pane.picture.sha256) for pane in (first, other))
-    found, palette = drift(two.main, [one.main]), PALETTE.alike(one, two)
-    other.drift = found.distance if found is not None else None
-    other.palette = 100 * palette if palette is not None else None
-    other.seen = 100 * share_seen(_difference(db, first.picture.sha256, other.picture.sha256))
+    one, two = (readings.known(db, pane.picture.sha256) for pane in (first, other))
+    if one is not None and two is not None:
+        found, palette = drift(two.main, [one.main]), PALETTE.alike(one, two)
+        other.drift = found.distance if found is not None else None
+        other.palette = 100 * palette if palette is not None else None
+    key = maps.of_difference(first.picture.sha256, other.picture.sha256)
+    apart = maps.facts(db, key)
+    if apart is None:
+        other.waits = other.waits or f"map {key}"
+    else:
+        other.seen = 100 * apart["seen"]
     if first.take is not None and other.take is not None:
         other.changed = differences(takes.recipe_of(first.take), takes.recipe_of(other.take))
 
 
-def _difference(db: Session, a: str, b: str) -> np.ndarray:
-    return delta_e_map(pictures.pixels(db, a), pictures.pixels(db, b))
+@router.post("/compare/{a}/{b}")
+def ask(db: Db, queue: Queue, a: Sha, b: Sha) -> Response:
+    """Asks for what comparing two pictures shows: their readings, and the map of their difference."""
+    key = maps.of_difference(a, b)
+    want_readings(db, queue, [a, b])
+    if maps.wanted(db, key):
+        want_map(db, queue, key)
+    return Response(status_code=204)
 
 
 @router.get("/compare/{a}/{b}/difference.png")
-def difference(db: Db, a: str, b: str) -> Response:
-    """The map of differences of two pictures; names never change their pictures, so browsers may keep it."""
-    return Response(encode_png(drawn(_difference(db, a, b))), media_type="image/png", headers={"Cache-Control": "max-age=86400, immutable"})
+def difference(db: Look, a: Sha, b: Sha) -> Response:
+    data = maps.png(db, maps.of_difference(a, b))
+    if data is None:
+        raise NotFound("This map is not made yet.")
+    return Response(data, media_type="image/png", headers={"Cache-Control": "max-age=86400, immutable"})

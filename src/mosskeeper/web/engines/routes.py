@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
+from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.engines import BUILT_IN
-from mosskeeper.studio import engines, runs
-from mosskeeper.web.deps import Db
+from mosskeeper.studio import engines, estimates, runs, watching
+from mosskeeper.web.deps import Db, Look, Text
 from mosskeeper.web.render import page
 
 router = APIRouter()
@@ -19,28 +18,29 @@ _USUAL = Recipe(words="somebody", count=1)
 
 
 @router.get("/engines")
-def listed(request: Request, db: Db) -> Response:
+def listed(request: Request, db: Look) -> Response:
     return _page(request, db)
 
 
-def _page(request: Request, db: Db, **more: object) -> Response:
+def _page(request: Request, db: Session, **more: object) -> Response:
     rows = [
-        (engine, engine.capabilities(), runs.estimate(db, _USUAL.model_copy(update={"engine": engine.key})))
+        (engine, engine.capabilities(), estimates.estimate(db, _USUAL.model_copy(update={"engine": engine.key})))
         for engine in engines.all_engines(db)
     ]
     context = {
         "rows": rows,
+        "away": engines.away(db),
         "built_in": set(BUILT_IN),
         "usual": _USUAL,
         "active": runs.active(db),
-        "workers": runs.workers_alive(db),
+        "workers": watching.workers_alive(db),
         **more,
     }
     return page(request, "engines/engines.html", context, 422 if "problem" in more else 200)
 
 
 @router.post("/engines")
-def connect(request: Request, db: Db, url: Annotated[str, Form()] = "") -> Response:
+def connect(request: Request, db: Db, url: Text = "") -> Response:
     try:
         engines.connect(db, url)
     except ArtistError as error:

@@ -3,22 +3,21 @@
 from __future__ import annotations
 
 from itertools import groupby
-from typing import Annotated
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.studio import engines, ledger, stories
-from mosskeeper.web.deps import Db
+from mosskeeper.web.deps import Db, Id, Look, Text
 from mosskeeper.web.render import page
 
 router = APIRouter()
 
 
 @router.get("/stories/{story_id}/ledger")
-def shown(request: Request, db: Db, story_id: int) -> Response:
+def shown(request: Request, db: Look, story_id: Id) -> Response:
     return _page(request, db, story_id)
 
 
@@ -37,7 +36,7 @@ def _page(request: Request, db: Session, story_id: int, **more: object) -> Respo
 
 
 @router.post("/stories/{story_id}/allowance")
-def allow(request: Request, db: Db, story_id: int, allowance: Annotated[str, Form()] = "") -> Response:
+def allow(request: Request, db: Db, story_id: Id, allowance: Text = "") -> Response:
     try:
         ledger.allow(db, stories.find(db, story_id), allowance)
     except ArtistError as error:

@@ -14,13 +14,15 @@ from sqlalchemy.orm import Session
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.pictures.colour import lab_to_rgb
 from mosskeeper.core.pictures.decode import MAX_BYTES
+from mosskeeper.queue.deferring import want_readings
 from mosskeeper.studio import engines, library, lineage, readings, shots, stories, takes
 from mosskeeper.studio.library import PAGE, Wanted
 from mosskeeper.studio.models import Entry
-from mosskeeper.web.deps import Db
+from mosskeeper.web.deps import Db, Id, Look, Queue, Sha, Text
 from mosskeeper.web.render import fragment, page, part, parts, wants_fragment
 
 router = APIRouter()
+Share = Annotated[float, Form(allow_inf_nan=False)]  # of width or height
 _MOST_FILES = 300
 _SWATCHES = 6
 
@@ -28,7 +30,7 @@ _SWATCHES = 6
 @router.get("/library")
 def listed(
     request: Request,
-    db: Db,
+    db: Look,
     words: str = "",
     colour: str = "",
     like: str = "",
@@ -42,9 +44,9 @@ def listed(
     kept: bool = False,
     days: str = "",
     removed: bool = False,
-    at: Annotated[int, Query(ge=0)] = 0,
-    entry: int | None = None,
-    use: Annotated[int | None, Query(alias="for")] = None,
+    at: Annotated[int, Query(ge=0, le=100_000)] = 0,
+    entry: Annotated[int | None, Query(ge=0, lt=2**31)] = None,
+    use: Annotated[int | None, Query(alias="for", ge=0, lt=2**31)] = None,
 ) -> Response:
     wanted = Wanted(
         words,
@@ -66,7 +68,7 @@ def listed(
     try:
         found = library.search(db, wanted, at)
     except ArtistError as error:
-        found, problem = library.search(db, replace(wanted, colour="")), error.sentence
+        found, problem = library.search(db, replace(wanted, colour="", like="")), error.sentence
     context = {
         "found": found,
         "at": at,
@@ -83,7 +85,7 @@ def listed(
 
 
 def _number(value: str) -> int | None:
-    return int(value) if value.isdigit() else None
+    return int(value) if value.isdecimal() and len(value) < 10 else None
 
 
 def _query(request: Request) -> str:
@@ -113,7 +115,7 @@ def _chosen(db: Session, entry_id: int) -> dict[str, Any]:
         "swatches": _swatches(entry),
         "recipe": takes.recipe_of(takes.find(db, entry.take_id)) if entry.take_id is not None else None,
         "used": library.used_in(db, entry.picture_sha256),
-        "check": readings.face_check(db, entry.picture_sha256),
+        "check": readings.known_face_check(db, entry.picture_sha256),
     }
 
 
@@ -129,10 +131,11 @@ def _swatches(entry: Entry) -> list[str]:
 @router.post("/library")
 def take_in(
     db: Db,
+    queue: Queue,
     pictures: Annotated[list[UploadFile], File()],
-    story: Annotated[str, Form()] = "",
-    folder: Annotated[str, Form()] = "",
-    came: Annotated[int, Form()] = 0,
+    story: Text = "",
+    folder: Text = "",
+    came: Annotated[int, Form(ge=0)] = 0,
     missed: Annotated[int, Form()] = 0,
     of: Annotated[int, Form()] = 0,
 ) -> Response:
@@ -145,6 +148,7 @@ def take_in(
     files = ((file.filename or "pasted picture", file.file.read(MAX_BYTES + 1)) for file in pictures)
     story_id = _number(story)
     taken, refused = library.upload(db, files, stories.find(db, story_id).id if story_id is not None else None, folder)
+    want_readings(db, queue, [entry.picture_sha256 for entry in taken])
     told = fragment("library/library_taken.html", {"came": came + len(taken), "missed": missed + len(refused), "of": of})
     items = fragment("library/library_items.html", {"entries": taken[::-1], "query": ""})
     listed = fragment("library/library_refused.html", {"refused": refused})
@@ -154,14 +158,16 @@ def take_in(
 @router.post("/pictures/{sha256}/crop")
 def cut_out(
     db: Db,
-    sha256: str,
-    x0: Annotated[float, Form()],
-    y0: Annotated[float, Form()],
-    x1: Annotated[float, Form()],
-    y1: Annotated[float, Form()],
+    queue: Queue,
+    sha256: Sha,
+    x0: Share,
+    y0: Share,
+    x1: Share,
+    y1: Share,
 ) -> Response:
     """Cuts a part out of a picture, given as shares of width and height."""
     entry = library.crop(db, sha256, (x0, y0, x1, y1))
+    want_readings(db, queue, [entry.picture_sha256])
     return RedirectResponse(f"/library?kind=crop&entry={entry.id}", 303)
 
 
@@ -169,10 +175,10 @@ def cut_out(
 def describe(
     request: Request,
     db: Db,
-    entry_id: int,
-    name: Annotated[str, Form()] = "",
-    tags: Annotated[str, Form()] = "",
-    folder: Annotated[str, Form()] = "",
+    entry_id: Id,
+    name: Text = "",
+    tags: Text = "",
+    folder: Text = "",
 ) -> Response:
     entry = library.describe(db, entry_id, name, tags, folder)
     if wants_fragment(request):
@@ -181,7 +187,7 @@ def describe(
 
 
 @router.post("/library/{entry_id}/remove")
-def remove(db: Db, entry_id: int, back: Annotated[str, Form()] = "", sure: Annotated[bool, Form()] = False) -> Response:
+def remove(db: Db, entry_id: Id, back: Text = "", sure: Annotated[bool, Form()] = False) -> Response:
     """Takes a picture out of the library; where shots use it, that is told first. It can be brought back."""
     entry = library.find(db, entry_id)
     used = library.used_in(db, entry.picture_sha256)
@@ -192,6 +198,6 @@ def remove(db: Db, entry_id: int, back: Annotated[str, Form()] = "", sure: Annot
 
 
 @router.post("/library/{entry_id}/bring-back")
-def bring_back(db: Db, entry_id: int, back: Annotated[str, Form()] = "") -> Response:
+def bring_back(db: Db, entry_id: Id, back: Text = "") -> Response:
     library.bring_back(db, [entry_id])
     return RedirectResponse(f"/library?{back}&entry={entry_id}", 303)

@@ -10,7 +10,7 @@ from fastapi.responses import Response
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.studio import pictures
-from mosskeeper.web.deps import Db
+from mosskeeper.web.deps import Look, Sha
 
 router = APIRouter()
 _THUMBNAILS = 4000  # held in memory, some 40 MB
@@ -18,12 +18,12 @@ _FOR_GOOD = {"Cache-Control": "public, max-age=31536000, immutable"}
 
 
 @router.get("/pictures/{sha256}.png")
-def picture(db: Db, sha256: str) -> Response:
+def picture(db: Look, sha256: Sha) -> Response:
     return Response(pictures.png(db, sha256), media_type="image/png", headers=_FOR_GOOD)
 
 
 @router.get("/pictures/{sha256}/thumbnail.jpg")
-def thumbnail(request: Request, sha256: str) -> Response:
+def thumbnail(request: Request, sha256: Sha) -> Response:
     return Response(request.app.state.thumbnails(sha256), media_type="image/jpeg", headers=_FOR_GOOD)
 
 

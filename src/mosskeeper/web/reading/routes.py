@@ -5,9 +5,8 @@ from __future__ import annotations
 import itertools
 from typing import Annotated, Any
 
-import cv2
 import numpy as np
-from fastapi import APIRouter, Form, Request, UploadFile
+from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
 from numpy.typing import NDArray
 from pydantic import TypeAdapter, ValidationError
@@ -17,21 +16,20 @@ from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.illustrator.skeleton import AT, JOINTS, joints
 from mosskeeper.core.illustrator.vocabulary.people import SUBJECTS
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
-from mosskeeper.core.pictures.decode import encode_png
-from mosskeeper.core.pictures.resample import linear, nearest
-from mosskeeper.core.reading.classes import PARTS
-from mosskeeper.core.reading.contours import contours, line_art
-from mosskeeper.core.reading.measures import measure, named_palette, tones
+from mosskeeper.core.pictures.decode import MAX_BYTES
+from mosskeeper.core.reading.maps import MAPS
+from mosskeeper.core.reading.measures import named_palette
 from mosskeeper.core.reading.photo_reader import installed
 from mosskeeper.core.reading.reading import SURE, Reading
 from mosskeeper.core.words.describe import SURE_ENOUGH, describe
 from mosskeeper.formats.keypoints import read_keypoints, write_keypoints
-from mosskeeper.studio import pictures, readings
-from mosskeeper.web.deps import Db
+from mosskeeper.queue.deferring import want_map, want_readings
+from mosskeeper.studio import maps, pictures, readings
+from mosskeeper.web.deps import Db, Look, Queue, Sha, Text, Upload
 from mosskeeper.web.render import page, wants_fragment
 
 router = APIRouter()
-MAPS = ("parts", "depth", "edges", "lines", "tone")
+_MOST_KEYPOINTS = 4_000_000  # bytes
 _Points = TypeAdapter(list[tuple[float, float] | None])
 _BONES = (
     ("right shoulder", "right elbow", "right wrist"),
@@ -46,7 +44,6 @@ _BONES = (
     ("nose", "right eye", "right ear"),
     ("nose", "left eye", "left ear"),
 )
-_TINTS = np.random.default_rng(11).integers(70, 230, (len(PARTS), 3)).astype(np.uint8)
 _TOLD = {
     "the figure": (
         "subject",
@@ -69,12 +66,20 @@ _UNTOLD = ("no", "none", "nothing", "nobody", "plain", "plain light", "average")
 
 
 @router.get("/pictures/{sha256}/reading")
-def reading(request: Request, db: Db, sha256: str) -> Response:
+def reading(request: Request, db: Look, sha256: Sha) -> Response:
     return _page(request, db, sha256)
 
 
+@router.post("/pictures/{sha256}/reading")
+def ask(db: Db, queue: Queue, sha256: Sha) -> Response:
+    """Asks for a picture to be read soon."""
+    pictures.find(db, sha256)
+    want_readings(db, queue, [sha256])
+    return Response(status_code=204)
+
+
 @router.post("/pictures/{sha256}/points")
-def place(request: Request, db: Db, sha256: str, points: Annotated[str, Form()] = "") -> Response:
+def place(request: Request, db: Db, sha256: Sha, points: Text = "") -> Response:
     """Joints placed by hand, a JSON list of 18 pairs or nulls; empty takes them back."""
     try:
         placed = _Points.validate_json(points) if points else None
@@ -85,27 +90,32 @@ def place(request: Request, db: Db, sha256: str, points: Annotated[str, Form()] 
 
 
 @router.post("/pictures/{sha256}/keypoints")
-async def import_keypoints(request: Request, db: Db, sha256: str, keypoints: UploadFile) -> Response:
+def import_keypoints(request: Request, db: Db, sha256: Sha, keypoints: Upload) -> Response:
     """The first skeleton of a file of COCO key points."""
     picture = pictures.find(db, sha256)
-    found = read_keypoints(await keypoints.read())[0] / (picture.width, picture.height)
+    found = read_keypoints(keypoints.file.read(_MOST_KEYPOINTS))[0] / (picture.width, picture.height)
     readings.place(db, sha256, [None if np.isnan(p).any() else (float(p[0]), float(p[1])) for p in found])
     return _page(request, db, sha256)
 
 
 @router.post("/pictures/{sha256}/depth")
-async def depth(
-    request: Request, db: Db, sha256: str, depth: UploadFile | None = None, painted: Annotated[bool, Form()] = False
+def depth(
+    request: Request,
+    db: Db,
+    sha256: Sha,
+    depth: Annotated[UploadFile | None, File()] = None,
+    painted: Annotated[bool, Form()] = False,
 ) -> Response:
     """A depth map brought in or painted; none takes it back."""
-    readings.place_depth(db, sha256, await depth.read() if depth is not None else None, painted)
+    readings.place_depth(db, sha256, depth.file.read(MAX_BYTES + 1) if depth is not None else None, painted)
+    maps.forget(db, sha256)
     return _page(request, db, sha256)
 
 
 @router.get("/pictures/{sha256}/keypoints.json")
-def export_keypoints(db: Db, sha256: str) -> Response:
-    read, picture = readings.of_picture(db, sha256), pictures.find(db, sha256)
-    if read.joints is None:
+def export_keypoints(db: Look, sha256: Sha) -> Response:
+    picture, read = pictures.find(db, sha256), readings.known(db, sha256)
+    if read is None or read.joints is None:
         raise ArtistError("No joints were read in this picture, and none placed. Place them by hand first.", "pose")
     size = (picture.width, picture.height)
     data = write_keypoints([read.joints * np.array(size)], size)
@@ -114,41 +124,31 @@ def export_keypoints(db: Db, sha256: str) -> Response:
     )
 
 
+@router.post("/pictures/{sha256}/maps/{kind}")
+def ask_for_map(db: Db, queue: Queue, sha256: Sha, kind: str) -> Response:
+    """Asks for a map: 204 where it is there, 202 where a worker makes it now."""
+    key = maps.of_picture(kind, sha256)
+    if not maps.wanted(db, key):
+        return Response(status_code=204)
+    want_map(db, queue, key)
+    return Response(status_code=202)
+
+
 @router.get("/pictures/{sha256}/maps/{kind}.png")
-def a_map(db: Db, sha256: str, kind: str) -> Response:
-    if kind not in MAPS:
-        raise NotFound(f"There is no map “{kind}”. There are {', '.join(MAPS)}.")
-    headers = {"Cache-Control": "no-cache"}  # what is placed by hand changes it
-    return Response(
-        encode_png(_drawn(kind, pictures.pixels(db, sha256), readings.of_picture(db, sha256))), media_type="image/png", headers=headers
-    )
-
-
-def _drawn(kind: str, picture: NDArray[np.uint8], read: Reading) -> NDArray[np.uint8]:
-    """(H, W, 3): a map of a picture as a picture of the same size."""
-    h, w = picture.shape[:2]
-    match kind:
-        case "parts" if read.parts is not None:
-            tints = _TINTS[nearest(read.parts, (w, h))]
-            return np.asarray(cv2.addWeighted(picture, 0.35, tints, 0.65, 0), np.uint8)
-        case "depth" if read.depth is not None:
-            grey = 255 - (linear(read.depth, (w, h)).clip(0, 1) * 255).astype(np.uint8)
-        case "edges":
-            grey = 255 - (contours(picture) * 255).astype(np.uint8)
-        case "lines":
-            grey = np.where(line_art(picture), 0, 255).astype(np.uint8)
-        case "tone":
-            grey = tones(picture)
-        case _:
-            raise NotFound("The reader made no such map of this picture.")
-    return np.repeat(grey[..., None], 3, 2)
+def a_map(db: Look, sha256: Sha, kind: str) -> Response:
+    data = maps.png(db, maps.of_picture(kind, sha256))
+    if data is None:
+        raise NotFound("This map is not made yet.")
+    return Response(data, media_type="image/png", headers={"Cache-Control": "no-cache"})  # what is placed by hand changes it
 
 
 def _page(request: Request, db: Session, sha256: str) -> Response:
     if request.method == "POST" and not wants_fragment(request):
         return RedirectResponse(f"/pictures/{sha256}/reading", 303)
-    picture, pixels, read = pictures.find(db, sha256), pictures.pixels(db, sha256), readings.of_picture(db, sha256)
-    palette = named_palette(pixels)
+    picture, read, measures = pictures.find(db, sha256), readings.known(db, sha256), readings.measured(db, sha256)
+    if read is None or measures is None:
+        return page(request, "reading/unread.html" if wants_fragment(request) else "reading/reading.html", {"picture": picture})
+    palette = named_palette(read.palette)
     context = {
         "picture": picture,
         "reading": read,
@@ -156,8 +156,8 @@ def _page(request: Request, db: Session, sha256: str) -> Response:
         "bones": _bone_pairs(),
         "by_hand": readings.placed_by_hand(db, sha256),
         "depth_by_hand": readings.depth_by_hand(db, sha256),
-        "check": readings.face_check(db, sha256),
-        "measures": measure(pixels),
+        "check": readings.known_face_check(db, sha256),
+        "measures": measures,
         "palette": palette,
         "told": {title: _said(read, names) for title, names in _TOLD.items()},
         "photo": installed(),

@@ -2,24 +2,23 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Any
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
+from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.studio import cast, ledger, runs, shots, stories
-from mosskeeper.studio.models import Outfit, Scene
-from mosskeeper.web.deps import Db, Fields
-from mosskeeper.web.render import page
+from mosskeeper.studio import cast, ledger, runs, shots, stories, watching
+from mosskeeper.web.deps import Db, Fields, Id, Look, Text
+from mosskeeper.web.render import fragment, page, part, parts
 from mosskeeper.web.table.forms import optional_id
 
 router = APIRouter()
-Text = Annotated[str, Form()]
 
 
 @router.get("/")
-def shelf(request: Request, db: Db) -> Response:
+def shelf(request: Request, db: Look) -> Response:
     return page(request, "story/shelf.html", {"shelf": stories.shelf(db), "active": runs.active(db)})
 
 
@@ -34,26 +33,39 @@ def create_story(request: Request, db: Db, name: Text = "", summary: Text = "") 
 
 
 @router.get("/stories/{story_id}")
-def board(request: Request, db: Db, story_id: int) -> Response:
+def board(request: Request, db: Look, story_id: Id) -> Response:
     return _board(request, db, story_id)
 
 
-def _board(request: Request, db: Db, story_id: int, **more: object) -> Response:
+def _board(request: Request, db: Session, story_id: int, **more: object) -> Response:
     made = stories.board(db, story_id)
-    running = [r for r in runs.active(db) if r.shot.story_id == story_id]
     context = {
         "board": made,
         "story": made.story,
-        "active": running,
-        "workers": runs.workers_alive(db),
+        **_running(db, story_id),
         "today": ledger.spent_today(db, story_id),
         **more,
     }
     return page(request, "story/story.html", context, 422 if "problem" in more else 200)
 
 
+def _running(db: Session, story_id: int) -> dict[str, Any]:
+    """What is at work in a story, and what went wrong in it."""
+    return {
+        "active": [r for r in runs.active(db) if r.shot.story_id == story_id],
+        "troubled": runs.troubled(db, story_id),
+        "workers": watching.workers_alive(db),
+    }
+
+
+@router.get("/stories/{story_id}/running")
+def running(db: Look, story_id: Id) -> Response:
+    stories.find(db, story_id)
+    return parts(part("running", fragment("story/running.html", _running(db, story_id))))
+
+
 @router.post("/stories/{story_id}/shots")
-def create_shot(db: Db, story_id: int, form: Fields) -> Response:
+def create_shot(db: Db, story_id: Id, form: Fields) -> Response:
     stories.find(db, story_id)
     shot = shots.create(
         db, story_id, str(form.get("name", "")), optional_id(form, "scene"), optional_id(form, "character"), optional_id(form, "outfit")
@@ -62,7 +74,7 @@ def create_shot(db: Db, story_id: int, form: Fields) -> Response:
 
 
 @router.post("/stories/{story_id}/characters")
-def create_character(request: Request, db: Db, story_id: int, name: Text = "", traits: Text = "") -> Response:
+def create_character(request: Request, db: Db, story_id: Id, name: Text = "", traits: Text = "") -> Response:
     stories.find(db, story_id)
     try:
         cast.add_character(db, story_id, name, traits)
@@ -72,22 +84,20 @@ def create_character(request: Request, db: Db, story_id: int, name: Text = "", t
 
 
 @router.post("/stories/{story_id}/scenes")
-def create_scene(request: Request, db: Db, story_id: int, name: Text = "", words: Text = "") -> Response:
+def create_scene(request: Request, db: Db, story_id: Id, name: Text = "", words: Text = "") -> Response:
     stories.find(db, story_id)
-    if not name.strip():
-        problem = ArtistError("Give the scene a name.", "name")
-        return _board(request, db, story_id, problem=problem, adding="scene", typed={"name": name, "words": words})
-    db.add(Scene(story_id=story_id, name=name.strip()[:160], words=words.strip()))
+    try:
+        cast.add_scene(db, story_id, name, words)
+    except ArtistError as error:
+        return _board(request, db, story_id, problem=error, adding="scene", typed={"name": name, "words": words})
     return RedirectResponse(f"/stories/{story_id}", 303)
 
 
 @router.post("/characters/{character_id}/outfits")
-def create_outfit(request: Request, db: Db, character_id: int, name: Text = "", words: Text = "") -> Response:
-    character = cast.find(db, character_id)
-    if not name.strip():
-        problem = ArtistError("Give the outfit a name.", "name")
-        return _board(
-            request, db, character.story_id, problem=problem, adding=f"outfit-{character_id}", typed={"name": name, "words": words}
-        )
-    db.add(Outfit(character_id=character_id, name=name.strip()[:160], words=words.strip() or name.strip()))
-    return RedirectResponse(f"/stories/{character.story_id}", 303)
+def create_outfit(request: Request, db: Db, character_id: Id, name: Text = "", words: Text = "") -> Response:
+    story_id = cast.find(db, character_id).story_id
+    try:
+        cast.add_outfit(db, character_id, name, words)
+    except ArtistError as error:
+        return _board(request, db, story_id, problem=error, adding=f"outfit-{character_id}", typed={"name": name, "words": words})
+    return RedirectResponse(f"/stories/{story_id}", 303)

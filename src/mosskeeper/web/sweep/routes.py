@@ -14,8 +14,8 @@ from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.sweep import MOST_CELLS, Dial, cells, check, dials_of, spread
 from mosskeeper.queue.app import submit
-from mosskeeper.studio import engines, runs, shots, takes
-from mosskeeper.web.deps import Db, Fields, Queue
+from mosskeeper.studio import drafts, engines, estimates, shots, takes
+from mosskeeper.web.deps import Db, Fields, Id, Look, Queue
 from mosskeeper.web.render import fragment, page, part, parts, seconds
 from mosskeeper.web.sweep import view as sweep_view
 
@@ -25,7 +25,7 @@ _OF_CUE = {"weight": (0, 1, 6), "start": (0, 60, 4), "end": (40, 100, 4)}
 
 
 @router.get("/shots/{shot_id}/sweep")
-def choose(request: Request, db: Db, shot_id: int, first: str = "", second: str = "") -> Response:
+def choose(request: Request, db: Look, shot_id: Id, first: str = "", second: str = "") -> Response:
     """The form of a sweep, on the recipe as it stands on the table."""
     shot = shots.find(db, shot_id)
     recipe = soloed(shots.draft(shot))
@@ -53,7 +53,7 @@ def _range(name: str) -> tuple[float, float, int] | None:
 
 
 @router.post("/shots/{shot_id}/sweep/price")
-def price(db: Db, shot_id: int, form: Fields) -> Response:
+def price(db: Look, shot_id: Id, form: Fields) -> Response:
     """Price and time of the sweep that stands in the form; or what is wrong with it."""
     recipe = soloed(shots.draft(shots.find(db, shot_id)))
     return parts(part("sweep-price", fragment("sweep/sweep_price.html", _priced(db, recipe, form))))
@@ -66,14 +66,14 @@ def _priced(db: Db, recipe: Recipe, form: FormData) -> dict[str, Any]:
         if n > MOST_CELLS:
             return {"problem": _too_many(db, recipe, dials)}
         check(recipe, dials)
-        return {"cells": n, "estimate": runs.estimate(db, recipe, dials)}
+        return {"cells": n, "estimate": estimates.estimate(db, recipe, dials)}
     except ArtistError as error:
         return {"problem": error.sentence}
 
 
 def _too_many(db: Db, recipe: Recipe, dials: list[Dial]) -> str:
     """What so many cells would cost, told by the price of one."""
-    one, n = runs.estimate(db, recipe.model_copy(update={"count": 1})), cells(dials)
+    one, n = estimates.estimate(db, recipe.model_copy(update={"count": 1})), cells(dials)
     return (
         f"{n} cells would cost {one.sparks * n:.0f} sparks and take about {seconds(one.seconds * n)}. "
         f"A sweep has at most {MOST_CELLS}: take fewer values."
@@ -81,7 +81,7 @@ def _too_many(db: Db, recipe: Recipe, dials: list[Dial]) -> str:
 
 
 @router.post("/shots/{shot_id}/sweep")
-def start(request: Request, db: Db, queue: Queue, shot_id: int, form: Fields) -> Response:
+def start(request: Request, db: Db, queue: Queue, shot_id: Id, form: Fields) -> Response:
     shot = shots.find(db, shot_id)
     recipe = soloed(shots.draft(shot))
     try:
@@ -116,16 +116,28 @@ def _dial(form: FormData, which: str, name: str) -> Dial:
 
 
 @router.get("/sweeps/{run_id}")
-def grid(request: Request, db: Db, run_id: int, measure: Annotated[str, Query()] = "") -> Response:
+def grid(request: Request, db: Look, run_id: Id, measure: Annotated[str, Query()] = "") -> Response:
     view = sweep_view.gather(db, run_id, measure)
     return page(request, "sweep/sweep.html", {"v": view})
 
 
+@router.get("/sweeps/{run_id}/live")
+def live(db: Look, run_id: Id, measure: Annotated[str, Query()] = "") -> Response:
+    """The grid, its plots and how the run stands, for a page that heard of a change."""
+    view = sweep_view.gather(db, run_id, measure)
+    plots = "".join(fragment("shared/plot.html", {"plot": plot}) for plot in view.plots)
+    return parts(
+        part("sweep-state", fragment("sweep/sweep_state.html", {"v": view})),
+        part("sweep-grid", fragment("sweep/sweep_grid.html", {"v": view}), "innerMorph"),
+        part("sweep-plots", plots),
+    )
+
+
 @router.post("/takes/{take_id}/continue")
-def go_on(db: Db, take_id: int) -> Response:
+def go_on(db: Db, take_id: Id) -> Response:
     """Puts the recipe of a take on its shot's table, to go on from there; what stood there can be undone to."""
     take = takes.find(db, take_id)
     shot = take.shot
-    recipe = takes.recipe_of(take).model_copy(update={"given": shot.draft["given"], "count": shots.draft(shot).count})
-    shots.save(db, shot.id, recipe, shot.revision)
+    recipe = takes.recipe_of(take)
+    drafts.edit(db, shot.id, lambda now: recipe.model_copy(update={"count": now.count}))
     return RedirectResponse(f"/shots/{shot.id}?take={take.id}", 303)

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session, joinedload
 
 from mosskeeper.core.errors import NotFound
 from mosskeeper.core.sweep import Dial, dials_of
-from mosskeeper.studio import engines, measures, runs
+from mosskeeper.studio import engines, measures, runs, watching
 from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Run, Take
 from mosskeeper.web.plots import Plot, Series, plot, said_of
@@ -40,6 +40,11 @@ class Sweep:
     preview: int | None = None
 
     @property
+    def unmeasured(self) -> int:
+        """Takes that a worker has still to measure."""
+        return sum(cell.take is not None and cell.measures is None for _, cells in self.rows for cell in cells)
+
+    @property
     def made(self) -> int:
         return sum(cell.take is not None for _, cells in self.rows for cell in cells)
 
@@ -57,7 +62,7 @@ def gather(session: Session, run_id: int, measure: str = "") -> Sweep:
     takes = {take.place: take for take in session.scalars(query)}
     known = measures.known(session, list(takes.values()))
     sweep = Sweep(run, _pinned(run), [names.get(dial.name, dial.name) for dial in dials], said[0])
-    sweep.preview = runs.preview_number(session, run_id) if run.active else None
+    sweep.preview = next((one.preview for one in watching.standing(session, [run.shot_id]) if one.run == run_id), None)
     wide = len(dials[0].values)
     for r, title in enumerate(said[1] if len(dials) > 1 else [""]):
         cells = []

@@ -23,6 +23,7 @@ from mosskeeper.studio.models import Anchor
 class CueRow:
     cue: Cue
     acts: bool
+    unread: bool = field(default=False, kw_only=True)  # whether its picture is still being read
     says: str  # what its role does
     warnings: list[str] = field(default_factory=list)
     check: FaceCheck | None = None  # of look and face references
@@ -36,17 +37,19 @@ class CueRow:
 def gather(session: Session, recipe: Recipe, lead: Anchor | None, measures: TakeMeasures | None, unfit: list[Misfit]) -> list[CueRow]:
     """A row for each cue. measures : of the take that is shown, for what it obeyed."""
     acting = soloed(recipe)
-    told = warnings(acting, readings.of_recipe(session, acting))
+    seen = readings.known_of_recipe(session, acting)
+    told = warnings(acting, seen)
     rows = []
     for place, (cue, own) in enumerate(zip(recipe.cues, acting.cues, strict=True)):
         kind, lender = role(cue.role), reference(cue.role)
         row = CueRow(cue, own.acts, kind.says)
+        row.unread = own.acts and cue.picture is not None and cue.picture not in seen
         row.warnings = [w.sentence for w in told if w.place == place] + [m.sentence for m in unfit if m.cue == place]
         row.confinable = kind.confinable
         row.area = (area_called(cue.area) or "own") if cue.area is not None else ""
         row.obeyed = measures.match_of(cue) if measures is not None else None
         if lender is not None and lender.hands_on and cue.picture is not None:
-            row.check, row.origin = readings.face_check(session, cue.picture), lineage.origin(session, cue.picture)
+            row.check, row.origin = readings.known_face_check(session, cue.picture), lineage.origin(session, cue.picture)
             row.instead = lead if lead is not None and row.origin.derived and cue.picture != lead.picture_sha256 else None
         rows.append(row)
     return rows

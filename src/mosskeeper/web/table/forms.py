@@ -1,8 +1,14 @@
-"""From the fields of the light table to a recipe, or to a sentence beside each field that is wrong."""
+"""The fields of the light table: from a recipe to what stands in them, and from edited fields to an edit of the recipe.
+
+A page sends the fields that were edited, each with the value that stood there before as `was-NAME`, and the number of the draft
+that it shows as `revision`. Fields of a cue are named by its lasting id: cue-ID-weight.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Any
 
 from pydantic import ValidationError
@@ -12,39 +18,97 @@ from mosskeeper.core.recipe import Recipe, explain
 
 FIELDS = ("words", "negative", "width", "height", "steps", "sampler", "guidance", "seed", "count", "styles", "engine", "cues")
 _PLAIN = ("words", "negative", "width", "height", "steps", "sampler", "guidance", "count", "engine")
+_OF_CUE = ("role", "weight", "start", "end", "on", "solo")
+_CUE = re.compile(rf"cue-([a-z0-9]{{1,12}})-({'|'.join(_OF_CUE)})")
+_EMPHASIS = "emphasis:"
+_YES = ("on", "yes", "true")
+Values = Sequence[str]
 
 
-def recipe_from_form(form: FormData, base: Recipe) -> tuple[Recipe | None, dict[str, str]]:
-    """The recipe that the fields describe; None and the problems by field where some cannot be used.
+@dataclass(frozen=True, slots=True)
+class Edited:
+    """What was edited on a page: from what it showed to what stands there now. problems : by field, where something cannot be used."""
 
-    What has no field on the page (the given words) stays as in `base`.
+    base: Recipe
+    mine: Recipe | None
+    problems: dict[str, str] = field(default_factory=dict)
+
+
+def fields_of(recipe: Recipe) -> dict[str, list[str]]:
+    """What stands in each field of the page for a recipe, by its name."""
+    out = {name: [f"{value:g}" if isinstance(value := getattr(recipe, name), float) else str(value)] for name in _PLAIN}
+    out["seed"] = ["" if recipe.seed is None else str(recipe.seed)]
+    out["styles"] = list(recipe.styles)
+    out["balance"] = ["yes" if recipe.balance else ""]
+    for cue in recipe.cues:
+        out |= {f"cue-{cue.id}-{name}": [_shown(getattr(cue, name))] for name in _OF_CUE}
+    out |= {_EMPHASIS + phrase: [f"{factor:g}"] for phrase, factor in recipe.emphasis.items()}
+    return out
+
+
+def _shown(value: object) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else ""
+    return f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def read_edits(form: FormData, shown: Recipe) -> Edited:
+    """The edit that a form describes. shown : the draft that the page names, or the present one.
+
+    What was not edited stands in base and edit as in `shown`; so do fields of a cue that is not in it.
     """
-    document: dict[str, Any] = base.model_dump()
-    for name in _PLAIN:
-        if name in form:
-            document[name] = _typed(form[name])
-    if "seed" in form:
-        seed = _typed(form["seed"])
-        document["seed"] = None if seed in ("", "fresh") else seed
-    if "has-styles" in form:
-        document["styles"] = [str(s) for s in form.getlist("styles")]
-    if "has-emphasis" in form:
-        document["emphasis"] = _emphasis(form)
-    if "has-cues" in form:
-        document["cues"] = _cues(form, base)
-        document["balance"] = "balance" in form
+    names = [name for name in dict.fromkeys(form) if _known(name)]
+    base, problems = _with(shown, {n: [str(v) for v in form.getlist(f"was-{n}")] for n in names if f"was-{n}" in form})
+    if base is None or problems:  # what a page showed was valid: this is somebody else's invention
+        base = shown
+    mine, problems = _with(base, {n: [str(v) for v in form.getlist(n)] for n in names})
+    return Edited(base, mine, problems)
+
+
+def _known(name: str) -> bool:
+    return name in _PLAIN or name in ("seed", "styles", "balance") or name.startswith(_EMPHASIS) or _CUE.fullmatch(name) is not None
+
+
+def _with(recipe: Recipe, values: Mapping[str, Values]) -> tuple[Recipe | None, dict[str, str]]:
+    """A recipe with these fields changed; None and the problems by field where some cannot be used."""
+    document: dict[str, Any] = recipe.model_dump()
+    cues = {cue["id"]: cue for cue in document["cues"]}
+    for name, typed in values.items():
+        value = _typed(typed[-1]) if typed else ""
+        of_cue = _CUE.fullmatch(name)
+        if of_cue is not None:
+            if of_cue[1] in cues:
+                cues[of_cue[1]][of_cue[2]] = value in _YES if of_cue[2] in ("on", "solo") else value
+        elif name.startswith(_EMPHASIS):
+            _emphasise(document["emphasis"], name.removeprefix(_EMPHASIS), value)
+        elif name == "styles":
+            document["styles"] = [_typed(v) for v in typed if v]
+        elif name == "balance":
+            document["balance"] = value in _YES
+        elif name == "seed":
+            document["seed"] = None if value in ("", "fresh") else value
+        else:
+            document[name] = value
     try:
         return Recipe.model_validate(document), {}
     except ValidationError as error:
         problems: dict[str, str] = {}
-        for field, sentence in explain(error):
-            problems.setdefault(field if field in FIELDS else "cues", sentence)
+        for wrong, sentence in explain(error):
+            problems.setdefault(wrong if wrong in FIELDS else "cues", sentence)
         return None, problems
 
 
-def _typed(value: object) -> str:
+def _emphasise(emphasis: dict[str, Any], phrase: str, factor: str) -> None:
+    """A factor of 1 says nothing and is left out."""
+    if factor in ("", "1", "1.0"):
+        emphasis.pop(phrase, None)
+    else:
+        emphasis[phrase] = factor
+
+
+def _typed(value: str) -> str:
     # browsers send line ends as CR LF; decimal commas are what half of the world types
-    return str(value).replace("\r\n", "\n").strip() if not _is_decimal_comma(str(value)) else str(value).replace(",", ".")
+    return value.replace("\r\n", "\n").strip() if not _is_decimal_comma(value) else value.strip().replace(",", ".")
 
 
 def _is_decimal_comma(value: str) -> bool:
@@ -52,41 +116,12 @@ def _is_decimal_comma(value: str) -> bool:
     return bool(comma) and head.lstrip("-").isdigit() and tail.isdigit()
 
 
-def _emphasis(form: FormData) -> dict[str, str]:
-    """Phrases and their factors; those of factor 1 say nothing and are left out."""
-    pairs = (str(value).rsplit("=", 1) for value in form.getlist("emphasis"))
-    return {phrase: factor for phrase, factor in (pair for pair in pairs if len(pair) == 2) if phrase and factor not in ("1", "1.0")}
-
-
-def _cues(form: FormData, base: Recipe) -> list[dict[str, Any]]:
-    """What has no field (area, skeleton) stays as in the cue with the same picture and name."""
-    kept = {(cue.picture, cue.name): {"area": cue.area, "skeleton": cue.skeleton} for cue in base.cues}
-    cues = []
-    for i in range(20):
-        if f"cue-{i}-picture" not in form:
-            break
-
-        def field(name: str, default: str, i: int = i) -> str:
-            return _typed(form.get(f"cue-{i}-{name}", default))
-
-        role, picture, name = field("role", "look"), field("picture", "") or None, field("name", "")
-        cues.append(
-            {
-                **kept.get((picture, name), {}),
-                "role": role,
-                "picture": picture,
-                "name": name,
-                "weight": field("weight", "0.5"),
-                "start": field("start", "0"),
-                "end": field("end", "100"),
-                "on": f"cue-{i}-on" in form,
-                "solo": f"cue-{i}-solo" in form,
-            }
-        )
-    return cues
+def field_of(clash: str) -> str:
+    """Beside which field a clash is told."""
+    return clash if clash in FIELDS else "cues"
 
 
 def optional_id(form: Mapping[str, Any], name: str) -> int | None:
     """A number from a select that may be empty."""
     value = str(form.get(name, ""))
-    return int(value) if value.isdigit() else None
+    return int(value) if value.isdecimal() and len(value) < 10 else None

@@ -9,9 +9,9 @@ from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
 
 from mosskeeper.core.recipe import differences, read_recipe
-from mosskeeper.studio import runs, shots
+from mosskeeper.studio import drafts, runs, shots
 from mosskeeper.studio.models import Draft, Run
-from mosskeeper.web.deps import Db
+from mosskeeper.web.deps import Db, Id, Look
 from mosskeeper.web.render import page
 
 router = APIRouter()
@@ -34,18 +34,18 @@ class Edit:
 
 
 @router.get("/shots/{shot_id}/history")
-def shown(request: Request, db: Db, shot_id: int) -> Response:
+def shown(request: Request, db: Look, shot_id: Id) -> Response:
     shot = shots.find(db, shot_id)
     made = runs.of_shot(db, shot_id, _RUNS)
     recipes = [read_recipe(run.recipe.body) for run in made]
     steps = [Step(run, differences(recipes[i + 1], recipes[i]) if i + 1 < len(made) else None) for i, run in enumerate(made)]
-    drafts = shots.drafts(db, shot_id)
-    edits = [Edit(new, differences(read_recipe(old.body), read_recipe(new.body))) for new, old in pairwise(drafts)]
+    steps_made = drafts.steps(db, shot_id)
+    edits = [Edit(new, differences(read_recipe(old.body), read_recipe(new.body))) for new, old in pairwise(steps_made)]
     return page(request, "table/history.html", {"shot": shot, "steps": steps, "edits": edits})
 
 
 @router.post("/shots/{shot_id}/history/{number}")
-def back_to(db: Db, shot_id: int, number: int) -> Response:
+def back_to(db: Db, shot_id: Id, number: Id) -> Response:
     """Puts an earlier recipe back on the table; what stood there is one more step of the history."""
-    shots.back_to(db, shot_id, number)
+    drafts.back_to(db, shot_id, number)
     return RedirectResponse(f"/shots/{shot_id}", 303)

@@ -2,32 +2,38 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Query, Request, UploadFile
+from fastapi import APIRouter, Query, Request
 from fastapi.responses import RedirectResponse, Response
-from starlette.datastructures import FormData
 
 from mosskeeper.core.cue_sheet import neutral as without_styles
 from mosskeeper.core.cue_sheet import soloed
-from mosskeeper.core.errors import ArtistError, BadRecipe, Conflict
+from mosskeeper.core.errors import ArtistError, BadRecipe
+from mosskeeper.core.merge import Clash
 from mosskeeper.core.pictures.decode import MAX_BYTES
 from mosskeeper.core.recipe import Cue, Recipe, differences, read_recipe
-from mosskeeper.core.roles import role
 from mosskeeper.formats.png import recipe_of
 from mosskeeper.queue.app import submit
-from mosskeeper.studio import cast, library, pictures, shots
-from mosskeeper.web.deps import Db, Fields, Queue
+from mosskeeper.queue.deferring import want_readings
+from mosskeeper.studio import cast, drafts, library, pictures, shots
+from mosskeeper.web.deps import Db, Fields, Id, Look, PageId, Queue, Sha, Text, Upload
 from mosskeeper.web.render import fragment, page, part, parts, wants_fragment
 from mosskeeper.web.table import view as table
-from mosskeeper.web.table.forms import optional_id, recipe_from_form
+from mosskeeper.web.table.forms import Edited, optional_id, read_edits
 
 router = APIRouter()
 
 
 @router.get("/shots/{shot_id}")
 def light_table(
-    request: Request, db: Db, shot_id: int, take: int | None = None, compare: str = "", aside: Annotated[bool, Query()] = False
+    request: Request,
+    db: Look,
+    shot_id: Id,
+    take: Annotated[int | None, Query(ge=0, lt=2**31)] = None,
+    compare: str = "",
+    aside: Annotated[bool, Query()] = False,
 ) -> Response:
     made = table.gather(db, shot_id, take, compare, aside)
     if wants_fragment(request):
@@ -35,84 +41,94 @@ def light_table(
     return page(request, "table/shot.html", table.context(made))
 
 
-@router.post("/shots/{shot_id}/draft")
-def save_draft(db: Db, shot_id: int, form: Fields) -> Response:
-    """Saves the table as it stands. Wrong values are told beside their fields, and nothing typed is touched."""
+@router.get("/shots/{shot_id}/cues")
+def cue_sheet(db: Look, shot_id: Id) -> Response:
+    """The cue sheet as it stands: what was still being read may be known by now."""
+    return parts(*table.cue_parts(table.gather(db, shot_id)))
+
+
+@router.get("/shots/{shot_id}/live")
+def live(db: Look, shot_id: Id, state: str = "", made: Annotated[int, Query(ge=0)] = -1) -> Response:
+    """What changed since a page saw its newest run in `state` with so many takes `made`."""
+    return parts(*table.live_parts(db, shot_id, state, made))
+
+
+def _edited(db: Db, shot_id: int, form: Fields) -> Edited:
     shot = shots.find(db, shot_id)
-    recipe, problems = recipe_from_form(form, shots.draft(shot))
-    if recipe is None:
-        return parts(*table.saved_parts(table.gather(db, shot_id), problems), status=422)
+    number = str(form.get("revision", ""))
+    shown = drafts.numbered(db, shot_id, int(number)) if number.isdecimal() and len(number) < 10 else None
+    return read_edits(form, shown or drafts.of_shot(shot))
+
+
+@router.post("/shots/{shot_id}/draft")
+def save_draft(db: Db, page_id: PageId, shot_id: Id, form: Fields) -> Response:
+    """Saves what was edited. Wrong values and clashes are told beside their fields, and nothing typed is touched."""
+    edited = _edited(db, shot_id, form)
+    if edited.mine is None:
+        return _told(db, shot_id, edited.problems)
     try:
-        shots.save(db, shot_id, recipe, _revision(form, shot.revision))
-    except Conflict as conflict:
-        return _told_conflict(shot_id, conflict)
-    return parts(*table.saved_parts(table.gather(db, shot_id), {}))
+        _, clashes = drafts.save(db, shot_id, edited.base, edited.mine, page_id)
+    except ArtistError as error:
+        return _told(db, shot_id, {error.field: error.sentence})
+    return parts(*table.saved_parts(table.gather(db, shot_id), clashes=clashes), status=409 if clashes else 200)
 
 
-def _told_conflict(shot_id: int, conflict: Conflict) -> Response:
-    told = fragment("table/conflict.html", {"shot_id": shot_id, "sentence": conflict.sentence})
-    # morphed: a second answer must not take away the button that is just being pressed
-    return parts(part("conflict", told, "innerMorph"), status=409)
-
-
-def _revision(form: FormData, current: int) -> int:
-    """The revision the page was made from; "over" says that the artist wants to overwrite."""
-    if form.get("over"):
-        return current
-    value = str(form.get("revision", ""))
-    return int(value) if value.isdigit() else -1
+def _told(db: Db, shot_id: int, problems: dict[str, str], clashes: tuple[Clash, ...] = ()) -> Response:
+    return parts(*table.saved_parts(table.gather(db, shot_id), problems, clashes), status=422)
 
 
 @router.post("/shots/{shot_id}/undo")
-def undo(db: Db, shot_id: int) -> Response:
-    return _walked(db, shot_id, -1)
+def undo(db: Db, page_id: PageId, shot_id: Id) -> Response:
+    return _walked(db, shot_id, -1, page_id)
 
 
 @router.post("/shots/{shot_id}/redo")
-def redo(db: Db, shot_id: int) -> Response:
-    return _walked(db, shot_id, 1)
+def redo(db: Db, page_id: PageId, shot_id: Id) -> Response:
+    return _walked(db, shot_id, 1, page_id)
 
 
-def _walked(db: Db, shot_id: int, by: int) -> Response:
+def _walked(db: Db, shot_id: int, by: int, page_id: str) -> Response:
     """The page is made anew: fields that were typed in would not let go of what stands in them."""
-    shots.walk(db, shot_id, by)
+    drafts.walk(db, shot_id, by, page_id)
     return Response(headers={"HX-Refresh": "true"})
 
 
 @router.post("/shots/{shot_id}/run")
-def run(db: Db, queue: Queue, shot_id: int, form: Fields, neutral: Annotated[bool, Query()] = False) -> Response:
-    """Saves the table and runs it; a neutral run leaves all styles out, and the table as it is."""
-    shot = shots.find(db, shot_id)
-    recipe, problems = recipe_from_form(form, shots.draft(shot))
-    if recipe is None:
-        return parts(*table.saved_parts(table.gather(db, shot_id), problems), status=422)
+def run(db: Db, queue: Queue, page_id: PageId, shot_id: Id, form: Fields, neutral: Annotated[bool, Query()] = False) -> Response:
+    """Saves what was edited and runs the table; a neutral run leaves all styles out, and the table as it is.
+
+    Where something clashes nothing is run: the artist first says which of the two is meant.
+    """
+    edited = _edited(db, shot_id, form)
+    if edited.mine is None:
+        return _told(db, shot_id, edited.problems)
     try:
-        shot = shots.save(db, shot_id, recipe, _revision(form, shot.revision))
+        shot, clashes = drafts.save(db, shot_id, edited.base, edited.mine, page_id)
+        if clashes:
+            return parts(*table.saved_parts(table.gather(db, shot_id), clashes=clashes), status=409)
+        recipe = soloed(drafts.of_shot(shot))
         with db.begin_nested():
-            submit(db, queue, shot, without_styles(soloed(recipe)) if neutral else soloed(recipe))
-    except Conflict as conflict:
-        return _told_conflict(shot_id, conflict)
+            submit(db, queue, shot, without_styles(recipe) if neutral else recipe)
     except ArtistError as error:
-        return parts(*table.saved_parts(table.gather(db, shot_id), {error.field: error.sentence}), status=422)
+        return _told(db, shot_id, {error.field: error.sentence})
     made = table.gather(db, shot_id)
-    return parts(*table.saved_parts(made, {}), *table.run_parts(made))
+    return parts(*table.saved_parts(made), *table.run_parts(made))
 
 
 @router.post("/shots/{shot_id}/recast")
-def recast(request: Request, db: Db, shot_id: int, form: Fields) -> Response:
+def recast(request: Request, db: Db, page_id: PageId, shot_id: Id, form: Fields) -> Response:
     """Changes scene, character or outfit; the page is made anew since the anchor and the given words change."""
-    shot = shots.find(db, shot_id)
-    recipe, _ = recipe_from_form(form, shots.draft(shot))
-    if recipe is not None:
-        shots.save(db, shot_id, recipe, _revision(form, shot.revision))
+    edited = _edited(db, shot_id, form)
+    if edited.mine is not None:
+        drafts.save(db, shot_id, edited.base, edited.mine, page_id)
     shots.recast(db, shot_id, optional_id(form, "scene"), optional_id(form, "character"), optional_id(form, "outfit"))
     return Response(headers={"HX-Redirect": f"/shots/{shot_id}"}) if wants_fragment(request) else RedirectResponse(f"/shots/{shot_id}", 303)
 
 
 @router.post("/shots/{shot_id}/pictures")
-def drop_picture(db: Db, shot_id: int, picture: Annotated[UploadFile, File()], as_cue: Annotated[bool, Query()] = False) -> Response:
+def drop_picture(db: Db, queue: Queue, page_id: PageId, shot_id: Id, picture: Upload, as_cue: Annotated[bool, Query()] = False) -> Response:
     """A picture was dropped, pasted or chosen. One that carries a recipe is asked about first; any other becomes a cue."""
-    data, name = picture.file.read(MAX_BYTES + 1), picture.filename or "pasted picture"
+    data, name = picture.file.read(MAX_BYTES + 1), library.name_of_file(picture.filename)
     shot = shots.find(db, shot_id)
     carried: Recipe | None = None
     trouble = ""
@@ -123,89 +139,82 @@ def drop_picture(db: Db, shot_id: int, picture: Annotated[UploadFile, File()], a
             trouble = error.sentence
     try:
         with db.begin_nested():
-            stored = pictures.upload(db, data, name.rsplit(".", 1)[0])
-            library.add(db, stored.sha256, "upload", name.rsplit(".", 1)[0], shot.story_id)
+            stored = pictures.upload(db, data, name)
+            library.add(db, stored.sha256, "upload", name, shot.story_id)
+            want_readings(db, queue, [stored.sha256])
     except ArtistError as error:
-        return parts(part("problem-cues", fragment("shared/field_problem.html", {"sentence": f"{name}: {error.sentence}"})), status=422)
+        return _refused(f"{name}: {error.sentence}")
     if carried is not None or trouble:
         offer = {
             "shot": shot,
             "picture": stored,
             "recipe": carried,
             "trouble": trouble,
-            "changes": differences(shots.draft(shot), carried) if carried else [],
+            "changes": differences(drafts.of_shot(shot), carried) if carried else [],
         }
         return parts(part("offer", fragment("table/recipe_offer.html", offer)), part("problem-cues", ""))
-    return _with_cue(db, shot_id, stored.sha256, " ".join(stored.notes), name.rsplit(".", 1)[0])
+    return _with_cue(db, queue, shot_id, stored.sha256, name, page_id, " ".join(stored.notes))
+
+
+def _refused(sentence: str) -> Response:
+    return parts(part("problem-cues", fragment("shared/field_problem.html", {"sentence": sentence})), status=422)
 
 
 @router.post("/shots/{shot_id}/cues/{sha256}")
-def add_cue(db: Db, shot_id: int, sha256: str, back: Annotated[bool, Query()] = False) -> Response:
+def add_cue(db: Db, queue: Queue, page_id: PageId, shot_id: Id, sha256: Sha, back: Annotated[bool, Query()] = False) -> Response:
     """Puts a picture that is known already on the cue sheet; `back` leads from another page to the table."""
-    told = _with_cue(db, shot_id, pictures.find(db, sha256).sha256, "", cast.name_of_lead(db, sha256))
-    return Response(headers={"HX-Redirect": f"/shots/{shot_id}"}) if back else told
+    picture = pictures.find(db, sha256)
+    told = _with_cue(db, queue, shot_id, sha256, cast.name_of_lead(db, sha256) or picture.name, page_id)
+    return Response(headers={"HX-Redirect": f"/shots/{shot_id}"}) if back and told.status_code == 200 else told
 
 
-def _with_cue(db: Db, shot_id: int, sha256: str, note: str, name: str = "") -> Response:
-    shot = shots.find(db, shot_id)
-    recipe, picture = shots.draft(shot), pictures.find(db, sha256)
-    begins = role("look")
-    cues = [*recipe.cues, Cue(picture=sha256, name=(name or picture.name)[:120], weight=begins.weight, start=begins.start, end=begins.end)]
-    if len(cues) > 12:
-        return parts(part("problem-cues", fragment("shared/field_problem.html", {"sentence": "At most 12 cues are possible."})), status=422)
-    shots.save(db, shot_id, recipe.model_copy(update={"cues": cues}), shot.revision)
+def _with_cue(db: Db, queue: Queue, shot_id: int, sha256: str, name: str, page_id: str, note: str = "") -> Response:
+    try:
+        shots.add_cue(db, shot_id, sha256, name, page_id)
+    except ArtistError as error:
+        return _refused(error.sentence)
+    want_readings(db, queue, [sha256])
     return _cue_parts(db, shot_id, note)
 
 
-@router.post("/shots/{shot_id}/cues/{place}/remove")
-def remove_cue(db: Db, shot_id: int, place: int) -> Response:
+@router.post("/shots/{shot_id}/cues/{cue_id}/remove")
+def remove_cue(db: Db, page_id: PageId, shot_id: Id, cue_id: str) -> Response:
     """Takes a cue off the sheet. Its picture stays, and the answer offers to bring the cue back."""
-    shot = shots.find(db, shot_id)
-    recipe = shots.draft(shot)
-    if not 0 <= place < len(recipe.cues):
-        return _cue_parts(db, shot_id, "")
-    gone = recipe.cues[place]
-    rest = [c for i, c in enumerate(recipe.cues) if i != place]
-    shots.save(db, shot_id, recipe.model_copy(update={"cues": rest}), shot.revision)
+    _, gone = shots.remove_cue(db, shot_id, cue_id, page_id)
     return _cue_parts(db, shot_id, "", gone)
 
 
-@router.post("/shots/{shot_id}/cues/{place}/anchor")
-def use_anchor(db: Db, shot_id: int, place: int) -> Response:
+@router.post("/shots/{shot_id}/cues/{cue_id}/anchor")
+def use_anchor(db: Db, queue: Queue, page_id: PageId, shot_id: Id, cue_id: str) -> Response:
     """Puts the lead anchor in the place of a cue's picture; role, weight and span stay."""
-    shot = shots.find(db, shot_id)
-    recipe, lead = shots.draft(shot), shot.character.lead if shot.character else None
-    if lead is not None and 0 <= place < len(recipe.cues):
-        name = cast.name_of_lead(db, lead.picture_sha256)[:120]
-        cues = [c.model_copy(update={"picture": lead.picture_sha256, "name": name}) if i == place else c for i, c in enumerate(recipe.cues)]
-        shots.save(db, shot_id, recipe.model_copy(update={"cues": cues}), shot.revision)
-    return _cue_parts(db, shot_id, "")
+    return _changed_cue(db, shot_id, lambda: shots.use_anchor(db, shot_id, cue_id, page_id))
 
 
-@router.post("/shots/{shot_id}/cues/{place}/area")
-def confine(db: Db, shot_id: int, place: int, area: Annotated[str, Form()] = "") -> Response:
+@router.post("/shots/{shot_id}/cues/{cue_id}/area")
+def confine(db: Db, page_id: PageId, shot_id: Id, cue_id: str, area: Text = "") -> Response:
     """Lets a cue act in one part of the picture only."""
-    shots.confine(db, shot_id, place, area)
+    return _changed_cue(db, shot_id, lambda: shots.confine(db, shot_id, cue_id, area, page_id))
+
+
+def _changed_cue(db: Db, shot_id: int, change: Callable[[], object]) -> Response:
+    try:
+        change()
+    except ArtistError as error:
+        return parts(
+            *table.cue_parts(table.gather(db, shot_id)),
+            part("problem-cues", fragment("shared/field_problem.html", {"sentence": error.sentence})),
+            status=422,
+        )
     return _cue_parts(db, shot_id, "")
 
 
 def _cue_parts(db: Db, shot_id: int, note: str, gone: Cue | None = None) -> Response:
-    made = table.gather(db, shot_id)
-    c = table.context(made) | {"note": note, "gone": gone}
-    return parts(
-        part("cues", fragment("table/cues.html", c), "outerHTML"),
-        part("offer", ""),
-        part("run-facts", fragment("table/run_facts.html", c)),
-        part("revision", fragment("table/revision.html", c)),
-        part("hints", fragment("table/hints.html", c)),
-        part("history", fragment("table/undo.html", c)),
-    )
+    return parts(*table.cue_parts(table.gather(db, shot_id), note, gone), part("offer", ""), part("problem-cues", ""))
 
 
 @router.post("/shots/{shot_id}/recipe")
-def apply_recipe(request: Request, db: Db, shot_id: int, form: Fields) -> Response:
+def apply_recipe(request: Request, db: Db, page_id: PageId, shot_id: Id, form: Fields) -> Response:
     """Replaces the recipe on the table by one that was shown before."""
-    shot = shots.find(db, shot_id)
     recipe = read_recipe(str(form.get("recipe", "")))
-    shots.save(db, shot_id, recipe, shot.revision)
+    drafts.edit(db, shot_id, lambda _: recipe, page_id)
     return Response(headers={"HX-Redirect": f"/shots/{shot_id}"}) if wants_fragment(request) else RedirectResponse(f"/shots/{shot_id}", 303)

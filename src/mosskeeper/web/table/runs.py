@@ -1,33 +1,44 @@
-"""Runs: stopping them, taking them up again, and their previews."""
+"""Runs: stopping them, taking them up again, dismissing what went wrong, and their previews."""
 
 from __future__ import annotations
 
-from fastapi import APIRouter
-from fastapi.responses import Response
+from fastapi import APIRouter, Request
+from fastapi.responses import RedirectResponse, Response
 
 from mosskeeper.queue.app import resubmit
-from mosskeeper.studio import runs
-from mosskeeper.web.deps import Db, Queue
-from mosskeeper.web.render import parts
+from mosskeeper.studio import runs, watching
+from mosskeeper.studio.models import Run
+from mosskeeper.web.deps import Db, Id, Look, Queue
+from mosskeeper.web.render import parts, wants_fragment
 from mosskeeper.web.table import view as table
 
 router = APIRouter()
 
 
-@router.post("/runs/{run_id}/stop")
-def stop(db: Db, run_id: int) -> Response:
-    run = runs.stop(db, run_id)
+def _shown(request: Request, db: Db, run: Run) -> Response:
+    if not wants_fragment(request):
+        return RedirectResponse(f"/stories/{run.shot.story_id}", 303)
     return parts(*table.run_parts(table.gather(db, run.shot_id)))
+
+
+@router.post("/runs/{run_id}/stop")
+def stop(request: Request, db: Db, run_id: Id) -> Response:
+    return _shown(request, db, runs.stop(db, run_id))
 
 
 @router.post("/runs/{run_id}/again")
-def again(db: Db, queue: Queue, run_id: int) -> Response:
-    """Takes up a run whose engine stayed busy: with the same recipe, and only what is missing."""
-    run = resubmit(db, queue, run_id)
-    return parts(*table.run_parts(table.gather(db, run.shot_id)))
+def again(request: Request, db: Db, queue: Queue, run_id: Id) -> Response:
+    """Takes up a held or failed run: with the same recipe, and only what is missing."""
+    return _shown(request, db, resubmit(db, queue, run_id))
+
+
+@router.post("/runs/{run_id}/dismiss")
+def dismiss(request: Request, db: Db, run_id: Id) -> Response:
+    """The artist has seen what went wrong."""
+    return _shown(request, db, runs.dismiss(db, run_id))
 
 
 @router.get("/runs/{run_id}/previews/{number}.jpg")
-def preview(db: Db, run_id: int, number: int) -> Response:
+def preview(db: Look, run_id: Id, number: Id) -> Response:
     """The newest preview; the number only keeps browsers from showing an old one."""
-    return Response(runs.preview_jpeg(db, run_id), media_type="image/jpeg", headers={"Cache-Control": "no-store"})
+    return Response(watching.preview_jpeg(db, run_id), media_type="image/jpeg", headers={"Cache-Control": "no-store"})

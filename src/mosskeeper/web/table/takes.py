@@ -8,9 +8,10 @@ from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
 
 from mosskeeper.formats.png import with_recipe
+from mosskeeper.queue.deferring import want_drift
 from mosskeeper.studio import cast, pictures, takes
 from mosskeeper.studio.models import Take
-from mosskeeper.web.deps import Db
+from mosskeeper.web.deps import Db, Id, Look, Queue
 from mosskeeper.web.render import parts, wants_fragment
 from mosskeeper.web.table import view as table
 
@@ -25,34 +26,34 @@ def _shown(request: Request, db: Db, take: Take, compare: str = "") -> Response:
 
 
 @router.post("/takes/{take_id}/keep")
-def keep(request: Request, db: Db, take_id: int) -> Response:
+def keep(request: Request, db: Db, take_id: Id) -> Response:
     return _shown(request, db, takes.keep(db, take_id))
 
 
 @router.post("/takes/{take_id}/take-back")
-def take_back(request: Request, db: Db, take_id: int) -> Response:
+def take_back(request: Request, db: Db, take_id: Id) -> Response:
     return _shown(request, db, takes.take_back(db, take_id))
 
 
 @router.post("/takes/{take_id}/aside")
-def put_aside(request: Request, db: Db, take_id: int) -> Response:
+def put_aside(request: Request, db: Db, take_id: Id) -> Response:
     return _shown(request, db, takes.put_aside(db, take_id, True))
 
 
 @router.post("/takes/{take_id}/bring-back")
-def bring_back(request: Request, db: Db, take_id: int) -> Response:
+def bring_back(request: Request, db: Db, take_id: Id) -> Response:
     return _shown(request, db, takes.put_aside(db, take_id, False))
 
 
 @router.post("/takes/{take_id}/anchor")
-def make_anchor(request: Request, db: Db, take_id: int) -> Response:
+def make_anchor(request: Request, db: Db, queue: Queue, take_id: Id) -> Response:
     take = takes.find(db, take_id)
-    cast.make_anchor(db, take, lead=True)
+    want_drift(db, queue, cast.make_anchor(db, take, lead=True).character_id)
     return _shown(request, db, takes.find(db, take_id))
 
 
 @router.get("/takes/{take_id}/download")
-def download(db: Db, take_id: int) -> Response:
+def download(db: Look, take_id: Id) -> Response:
     """The take as PNG with its recipe inside."""
     take = takes.find(db, take_id)
     title = f"{take.shot.name}, take {take.number}"
@@ -62,5 +63,5 @@ def download(db: Db, take_id: int) -> Response:
 
 
 @router.get("/takes/{take_id}/recipe.json")
-def recipe(db: Db, take_id: int) -> Response:
+def recipe(db: Look, take_id: Id) -> Response:
     return Response(takes.recipe_of(takes.find(db, take_id)).model_dump_json(indent=2), media_type="application/json")

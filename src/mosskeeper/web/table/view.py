@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, get_args
 
@@ -10,19 +11,21 @@ from sqlalchemy.orm import Session
 from mosskeeper.core.cue_sheet import soloed
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
+from mosskeeper.core.merge import Clash
 from mosskeeper.core.pictures.areas import AREAS
-from mosskeeper.core.recipe import Recipe, Sampler
+from mosskeeper.core.recipe import Cue, Recipe, Sampler
 from mosskeeper.core.roles import all_roles
 from mosskeeper.core.words.understand import Span, understand
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.engines.contract import Capabilities, Engine, Misfit, misfits
-from mosskeeper.studio import engines, ledger, measures, runs, shots, takes
+from mosskeeper.studio import drafts, engines, estimates, ledger, measures, runs, shots, takes, watching
+from mosskeeper.studio.engines import Known
 from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Anchor, Run, Shot, Take
 from mosskeeper.web.render import fragment, part
 from mosskeeper.web.table import cue_rows
 from mosskeeper.web.table.cue_rows import CueRow
-from mosskeeper.web.table.forms import FIELDS
+from mosskeeper.web.table.forms import FIELDS, field_of, fields_of
 
 SHAPES = (
     (512, 640, "4:5"),
@@ -51,14 +54,16 @@ class Table:
     aside: int = 0  # takes put aside
     seconds: float = 0.0
     sparks: float = 0.0
-    measures: TakeMeasures | None = None  # of the take that is shown
+    measures: TakeMeasures | None = None  # of the take that is shown, as far as a worker has measured it
     rows: list[CueRow] = field(default_factory=list)
+    engine: Known | None = None  # the one that the recipe names
     engines: list[Engine] = field(default_factory=list)
     capabilities: Capabilities | None = None
     misfits: list[Misfit] = field(default_factory=list)  # those that are about no single cue
     allowance: str = ""  # a warning where this run goes over it
     can_undo: bool = False
     can_redo: bool = False
+    troubled: list[Run] = field(default_factory=list)  # held and failed runs that nobody has dismissed
     problems: dict[str, str] = field(default_factory=dict)
 
     @property
@@ -67,9 +72,9 @@ class Table:
 
 
 def gather(session: Session, shot_id: int, take_id: int | None = None, compare: str = "", show_aside: bool = False) -> Table:
-    """The state of a shot's table. Raises NotFound where the shot or the take does not exist."""
+    """The state of a shot's table; nothing is computed that a worker computes. Raises NotFound where shot or take does not exist."""
     shot = shots.find(session, shot_id)
-    recipe = shots.draft(shot)
+    recipe = drafts.of_shot(shot)
     made = takes.of_shot(session, shot_id)
     visible = [t for t in made if show_aside or not t.put_aside]
     shown = next((t for t in made if t.id == take_id), None) if take_id else None
@@ -79,6 +84,7 @@ def gather(session: Session, shot_id: int, take_id: int | None = None, compare: 
         shown = next((t for t in visible if t.kept), visible[0] if visible else None)
     latest = runs.of_shot(session, shot_id)
     run = latest[0] if latest else None
+    standing = watching.standing(session, [shot_id]) if run is not None and run.active else []
     table = Table(
         shot,
         recipe,
@@ -86,16 +92,15 @@ def gather(session: Session, shot_id: int, take_id: int | None = None, compare: 
         shown,
         shot.character.lead if shot.character else None,
         run,
-        runs.preview_number(session, run.id) if run and run.active else None,
-        runs.workers_alive(session),
+        standing[0].preview if standing else None,
+        watching.workers_alive(session),
         compare if compare in ("side", "swipe") else "",
         show_aside,
     )
     table.aside = sum(t.put_aside for t in made)
-    if shown is not None:
-        # while a run goes on, its worker measures what it makes
-        table.measures = measures.known(session, [shown]).get(shown.id) if table.live else measures.of_take(session, shown)
-    table.can_undo, table.can_redo = shots.can_walk(session, shot)
+    table.measures = measures.known(session, [shown]).get(shown.id) if shown is not None else None
+    table.can_undo, table.can_redo = drafts.can_walk(session, shot)
+    table.troubled = runs.troubled_of_shot(session, shot_id)
     _engine(session, table, recipe)
     price(session, table, recipe)
     return table
@@ -103,8 +108,8 @@ def gather(session: Session, shot_id: int, take_id: int | None = None, compare: 
 
 def _engine(session: Session, table: Table, recipe: Recipe) -> None:
     """What the engine can do, what of the recipe it cannot, and the rows of the cue sheet with it."""
-    table.engines = engines.all_engines(session)
-    engine = next((e for e in table.engines if e.key == recipe.engine), None)
+    table.engines, table.engine = engines.all_engines(session), engines.known(session, recipe.engine)
+    engine = table.engine.engine
     unfit = misfits(soloed(recipe), engine) if engine is not None else []
     table.capabilities = (engine or table.engines[0]).capabilities()
     table.misfits = [m for m in unfit if m.cue is None]
@@ -113,7 +118,7 @@ def _engine(session: Session, table: Table, recipe: Recipe) -> None:
 
 def price(session: Session, table: Table, recipe: Recipe) -> None:
     try:
-        estimate = runs.estimate(session, soloed(recipe))
+        estimate = estimates.estimate(session, soloed(recipe))
         table.sparks, table.seconds = estimate.sparks, estimate.seconds
         table.allowance = ledger.warning(session, table.shot.story, estimate.sparks)
     except ArtistError as error:
@@ -162,6 +167,7 @@ def context(table: Table) -> dict[str, Any]:
         "recipe": table.recipe,
         "shapes": SHAPES,
         "engines": table.engines,
+        "fields": fields_of(table.recipe),
         "stand_in": table.recipe.engine in BUILT_IN,
         "styles": list(FINISHES),
         "samplers": get_args(Sampler),
@@ -177,22 +183,42 @@ def context(table: Table) -> dict[str, Any]:
     }
 
 
-def saved_parts(table: Table, problems: dict[str, str]) -> list[str]:
-    """What changes on the page after the recipe was saved, or could not be."""
-    c = context(table)
-    errors = [part(f"problem-{name}", fragment("shared/field_problem.html", {"sentence": problems.get(name, "")})) for name in FIELDS]
+def saved_parts(table: Table, problems: Mapping[str, str] | None = None, clashes: Sequence[Clash] = ()) -> list[str]:
+    """What changes on the page after an edit was saved, or something in it could not be.
+
+    problems : sentences by field; then nothing was saved. clashes : what was edited elsewhere, too; the rest was saved.
+    """
+    told: dict[str, str] = dict.fromkeys(FIELDS, "")
+    for name, sentence in (problems or {}).items():
+        place = name if name in told else "words"
+        told[place] += fragment("shared/field_problem.html", {"sentence": sentence})
+    for clash in clashes:
+        told[field_of(clash.field)] += fragment("table/clash.html", {"clash": clash})
+    beside = [part(f"problem-{name}", html) for name, html in told.items()]
     if problems:
-        return [*errors, part("save-state", fragment("table/save_state.html", {"state": "problem"}))]
+        return [*beside, part("save-state", fragment("table/save_state.html", {"state": "problem"}))]
+    c = context(table)
     return [
-        *errors,
+        *beside,
         part("mirror", fragment("table/mirror.html", {"pieces": c["pieces"]})),
         part("hints", fragment("table/hints.html", c)),
         part("cues", fragment("table/cues.html", c), "outerMorph"),
+        *_around(c),
+        part("save-state", fragment("table/save_state.html", {"state": "clash" if clashes else "saved"})),
+    ]
+
+
+def cue_parts(table: Table, note: str = "", gone: Cue | None = None) -> list[str]:
+    """The cue sheet, and what follows from it."""
+    c = context(table) | {"note": note, "gone": gone}
+    return [part("cues", fragment("table/cues.html", c), "outerMorph"), part("hints", fragment("table/hints.html", c)), *_around(c)]
+
+
+def _around(c: dict[str, Any]) -> list[str]:
+    return [
         part("history", fragment("table/undo.html", c)),
         part("run-facts", fragment("table/run_facts.html", c)),
         part("revision", fragment("table/revision.html", c)),
-        part("save-state", fragment("table/save_state.html", {"state": "saved"})),
-        part("conflict", ""),
     ]
 
 
@@ -208,7 +234,25 @@ def view_parts(table: Table) -> list[str]:
 
 
 def run_parts(table: Table) -> list[str]:
-    """How the run stands, live."""
+    """How the run stands."""
     c = context(table)
     # morphed: the last preview stays until the next one has come
-    return [part("run-state", fragment("table/run_state.html", c)), part("live", fragment("table/live.html", c), "innerMorph")]
+    return [
+        part("run-state", fragment("table/run_state.html", c)),
+        part("live", fragment("table/live.html", c), "innerMorph"),
+        part("run-facts", fragment("table/run_facts.html", c)),
+    ]
+
+
+def live_parts(session: Session, shot_id: int, state: str, made: int) -> list[str]:
+    """What changed for a page that saw its newest run in a state with so many takes made.
+
+    Where the run that it watched has ended, the first new take comes on the table; where one more take came, the strip.
+    """
+    table = gather(session, shot_id)
+    run = table.run
+    if run is not None and state in runs.ACTIVE and not run.active and run.takes:
+        ended = gather(session, shot_id, run.takes[0].id)
+        return [*run_parts(ended), *view_parts(ended)[:3]]
+    strip = [] if run is None or len(run.takes) == made else [part("strip", fragment("table/strip.html", context(table)), "outerHTML")]
+    return [*run_parts(table), *strip]

@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
 import numpy as np
-from fastapi import APIRouter, Form
+from fastapi import APIRouter
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.cue_sheet import soloed
+from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.reading.measures import named_palette
 from mosskeeper.core.words.compose import fresh_prompt, variations
 from mosskeeper.core.words.describe import Words, describe
 from mosskeeper.queue.app import submit
 from mosskeeper.studio import pictures, readings, shots
-from mosskeeper.web.deps import Db, Queue
+from mosskeeper.web.deps import Db, Id, Look, Queue, Sha, Text
 from mosskeeper.web.render import fragment, part, parts
 from mosskeeper.web.table import view as table
 
@@ -24,7 +23,7 @@ _OFFERED = 4
 
 
 @router.get("/shots/{shot_id}/words/variations")
-def varied(db: Db, shot_id: int) -> Response:
+def varied(db: Look, shot_id: Id) -> Response:
     """The words on the table, varied in one or two things each."""
     words = shots.draft(shots.find(db, shot_id)).words
     offers = [Words("variation", text) for text in variations(words, _OFFERED, np.random.default_rng())]
@@ -32,21 +31,24 @@ def varied(db: Db, shot_id: int) -> Response:
 
 
 @router.get("/shots/{shot_id}/words/fresh")
-def fresh(db: Db, shot_id: int) -> Response:
+def fresh(db: Look, shot_id: Id) -> Response:
     shots.find(db, shot_id)
     rng = np.random.default_rng()
     return _offered(shot_id, [Words("fresh", fresh_prompt(rng)) for _ in range(_OFFERED)])
 
 
 @router.get("/shots/{shot_id}/words/from/{sha256}")
-def from_picture(db: Db, shot_id: int, sha256: str) -> Response:
+def from_picture(db: Look, shot_id: Id, sha256: Sha) -> Response:
     """Four descriptions of a picture."""
     return _offered(shot_id, _described(db, sha256), sha256)
 
 
 def _described(db: Session, sha256: str) -> list[Words]:
-    palette = named_palette(pictures.pixels(db, sha256))
-    return describe(readings.of_picture(db, sha256).attributes, [colour.name for colour in palette])
+    pictures.find(db, sha256)
+    reading = readings.known(db, sha256)
+    if reading is None:
+        raise ArtistError("This picture is still being read. Ask again in a moment.", "words")
+    return describe(reading.attributes, [colour.name for colour in named_palette(reading.palette)])
 
 
 def _offered(shot_id: int, offers: list[Words], sha256: str = "") -> Response:
@@ -54,7 +56,7 @@ def _offered(shot_id: int, offers: list[Words], sha256: str = "") -> Response:
 
 
 @router.post("/shots/{shot_id}/words/run-all")
-def run_all(db: Db, queue: Queue, shot_id: int, picture: Annotated[str, Form()]) -> Response:
+def run_all(db: Db, queue: Queue, shot_id: Id, picture: Text) -> Response:
     """Runs all descriptions of a picture, one take each, in place of the words on the table, which stay."""
     shot = shots.find(db, shot_id)
     recipe = soloed(shots.draft(shot)).model_copy(update={"count": 1, "given": ""})

@@ -1,5 +1,6 @@
 // Cue bars: ends are dragged for the span, the body for the weight; arrow keys do the same.
-import { set } from "./form.js";
+import { set } from "./draft.js";
+import { drag } from "./drag.js";
 
 const clamp = (v, a, b) => Math.min(b, Math.max(a, v));
 const FULL = 21; // px of height per unit of weight, as in app.css
@@ -23,28 +24,24 @@ const commit = (cue) => set(`cue-${cue.dataset.cue}-weight`, input(cue, "weight"
 
 document.addEventListener("pointerdown", (event) => {
   const bar = event.target.closest("[data-bar]");
-  if (!bar) return;
-  event.preventDefault();
+  if (!bar || event.button > 0) return;
   bar.focus();
-  bar.setPointerCapture(event.pointerId);
   const cue = bar.closest("[data-cue]");
   const width = cue.querySelector("[data-track]").clientWidth;
   const end = event.target.dataset.end;
   const before = read(cue);
-  const move = (e) => {
-    const dx = ((e.clientX - event.clientX) / width) * 100;
-    const dy = (event.clientY - e.clientY) / FULL;
-    const now = { ...before };
-    if (end === "start") now.start = clamp(Math.round(before.start + dx), 0, before.end - 1);
-    else if (end === "end") now.end = clamp(Math.round(before.end + dx), before.start + 1, 100);
-    else now.weight = clamp(before.weight + dy, 0, 1.5);
-    write(cue, now);
-  };
-  bar.addEventListener("pointermove", move);
-  bar.addEventListener("lostpointercapture", () => {
-    bar.removeEventListener("pointermove", move);
-    commit(cue);
-  }, { once: true });
+  drag(event, {
+    move(x, y) {
+      const dx = (x / width) * 100;
+      const now = { ...before };
+      if (end === "start") now.start = clamp(Math.round(before.start + dx), 0, before.end - 1);
+      else if (end === "end") now.end = clamp(Math.round(before.end + dx), before.start + 1, 100);
+      else now.weight = clamp(before.weight - y / FULL, 0, 1.5);
+      write(cue, now);
+    },
+    end: (moved) => moved && commit(cue),
+    cancel: () => write(cue, before),
+  });
 });
 
 document.addEventListener("keydown", (event) => {
@@ -82,6 +79,12 @@ document.addEventListener("change", (event) => {
 document.addEventListener("click", (event) => {
   const style = event.target.closest?.("[data-unstyle]")?.dataset.unstyle;
   if (style) document.querySelector(`[name=styles][value="${style}"]`).click();
+});
+
+// A field that was set from elsewhere moves its bar, too.
+document.addEventListener("shown", (event) => {
+  const cue = document.querySelector(`[data-cue="${event.detail.split("-")[1]}"]`);
+  if (cue && event.detail.startsWith("cue-")) show(cue, read(cue));
 });
 
 document.addEventListener("input", (event) => {

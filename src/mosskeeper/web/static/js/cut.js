@@ -1,3 +1,5 @@
+import { drag } from "./drag.js";
+
 // Cutting a part out of the picture: drag a rectangle over it.
 const main = document.getElementById("main");
 const veil = () => document.getElementById("cutting");
@@ -11,24 +13,23 @@ main.addEventListener("click", (event) => {
 
 main.addEventListener("pointerdown", (event) => {
   if (event.target.closest("#cutting") !== veil() || event.button) return;
-  event.preventDefault();
   const frame = veil().getBoundingClientRect();
   const share = (e) => [(e.clientX - frame.left) / frame.width, (e.clientY - frame.top) / frame.height].map((v) => Math.min(1, Math.max(0, v)));
   const from = share(event);
   let to = from;
-  veil().setPointerCapture(event.pointerId);
-  const move = (e) => {
-    to = share(e);
+  const draw = () => {
     const [x, y] = [0, 1].map((k) => Math.min(from[k], to[k]));
     const [w, h] = [0, 1].map((k) => Math.abs(to[k] - from[k]));
     veil().firstElementChild.style.cssText = `left: ${x * 100}%; top: ${y * 100}%; width: ${w * 100}%; height: ${h * 100}%`;
   };
-  veil().addEventListener("pointermove", move);
-  veil().addEventListener("lostpointercapture", () => {
-    veil().removeEventListener("pointermove", move);
-    if (to === from) return;
-    const form = document.getElementById("cut");
-    for (const [name, value] of Object.entries({ x0: from[0], y0: from[1], x1: to[0], y1: to[1] })) form.elements.namedItem(name).value = value;
-    form.submit();
-  }, { once: true });
+  drag(event, {
+    move: (_dx, _dy, e) => { to = share(e); draw(); },
+    end(moved) {
+      if (!moved) return;
+      const form = document.getElementById("cut");
+      for (const [name, value] of Object.entries({ x0: from[0], y0: from[1], x1: to[0], y1: to[1] })) form.elements.namedItem(name).value = value;
+      form.submit();
+    },
+    cancel: () => { to = from; draw(); },
+  });
 });

@@ -1,4 +1,6 @@
 import { showDepth } from "./depth.js";
+import { drag } from "./drag.js";
+import { look } from "./maps.js";
 
 // Joints of a figure, dragged by mouse, touch or keys; saved as soon as one was moved.
 const main = document.getElementById("main");
@@ -31,22 +33,16 @@ function save() {
 main.addEventListener("pointerdown", (event) => {
   const joint = event.target.closest(".joint");
   if (!joint || event.button) return;
-  event.preventDefault();
   joint.focus();
-  joint.setPointerCapture(event.pointerId);
-  let moved = false;
-  const follow = (e) => {
-    const at = new DOMPoint(e.clientX, e.clientY).matrixTransform(skeleton().getScreenCTM().inverse());
-    move(joint, at.x, at.y);
-    moved = true;
-  };
-  const end = () => {
-    joint.removeEventListener("pointermove", follow);
-    if (moved) save();
-  };
-  joint.addEventListener("pointermove", follow);
-  joint.addEventListener("pointerup", end, { once: true });
-  joint.addEventListener("pointercancel", end, { once: true });
+  const [x, y] = ["cx", "cy"].map((name) => +joint.getAttribute(name));
+  drag(event, {
+    move(_dx, _dy, e) {
+      const at = new DOMPoint(e.clientX, e.clientY).matrixTransform(skeleton().getScreenCTM().inverse());
+      move(joint, at.x, at.y);
+    },
+    end: (moved) => moved && save(),
+    cancel: () => move(joint, x, y),
+  });
 });
 
 main.addEventListener("keydown", (event) => {
@@ -76,12 +72,7 @@ main.addEventListener("keyup", (event) => {
 
 main.addEventListener("click", (event) => {
   const map = event.target.closest("[data-map]");
-  if (map) {
-    const image = document.getElementById("read-image");
-    image.src = map.dataset.map || image.dataset.picture;
-    for (const button of main.querySelectorAll("[data-map]")) button.classList.toggle("on", button === map);
-    showDepth(map.dataset.map.endsWith("/depth.png"));
-  }
+  if (map) look(map);
   const bones = event.target.closest("[data-bones]");
   if (bones) skeleton().classList.toggle("hidden", !bones.classList.toggle("on"));
   const copy = event.target.closest("[data-copy]");

@@ -1,5 +1,5 @@
 // Words and dials: the underlines follow the text, suggestions replace words, shapes fill in sizes.
-import { field, form, set } from "./form.js";
+import { field, form, set } from "./draft.js";
 
 const words = document.getElementById("words");
 const prompt = words.closest(".prompt");
@@ -29,8 +29,7 @@ document.addEventListener("click", (event) => {
 const FACTORS = [1, 1.3, 1.6, 0.6];
 function emphasise(chip) {
   const input = chip.nextElementSibling;
-  const [phrase, factor] = input.value.split("=");
-  input.value = `${phrase}=${FACTORS[(FACTORS.indexOf(+factor) + 1) % FACTORS.length]}`;
+  input.value = FACTORS[(FACTORS.indexOf(+input.value) + 1) % FACTORS.length];
   form().dispatchEvent(new Event("change", { bubbles: true }));
 }
 

@@ -1,0 +1,121 @@
+"""Merging two edits of one recipe: of different things both stand, of the same thing neither is lost."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from pydantic import ValidationError
+
+from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.recipe import LABELS, Cue, Recipe, explain, shown
+
+_OUTSIDE = ("version", "given", "cues", "styles", "emphasis")  # merged in their own ways, or not edited
+
+
+@dataclass(frozen=True, slots=True)
+class Clash:
+    """A thing that was edited in two places. field : as in forms: words, cue-ID-weight; cue-ID where a cue was taken off.
+    mine, theirs : the values, as shown.
+    """
+
+    field: str
+    label: str
+    mine: str
+    theirs: str
+
+
+@dataclass(frozen=True, slots=True)
+class Merged:
+    """The recipe with all that could be merged; of what clashed it has theirs."""
+
+    recipe: Recipe
+    clashes: tuple[Clash, ...] = ()
+
+
+@dataclass
+class _Merging:
+    clashes: list[Clash] = field(default_factory=list)
+
+    def one(self, name: str, label: str, base: Any, mine: Any, theirs: Any) -> Any:
+        """A value in three states."""
+        if mine in (base, theirs):
+            return theirs
+        if theirs != base:
+            self.clashes.append(Clash(name, label, shown(mine), shown(theirs)))
+            return theirs
+        return mine
+
+    def cues(self, base: Sequence[Cue], mine: Sequence[Cue], theirs: Sequence[Cue]) -> list[Cue]:
+        was, own, now = ({cue.id: cue for cue in cues} for cues in (base, mine, theirs))
+        out = [self.cue(cue, own.get(cue.id), was.get(cue.id)) for cue in theirs]
+        for cue in mine:
+            if cue.id in now:
+                continue
+            if cue.id not in was:
+                out.append(cue)
+            elif cue != was[cue.id]:
+                self.clashes.append(Clash(f"cue-{cue.id}", _title(cue), "changed", "taken off"))
+        return [cue for cue in out if cue is not None]
+
+    def cue(self, theirs: Cue, mine: Cue | None, base: Cue | None) -> Cue | None:
+        if base is None:
+            return theirs
+        if mine is None:
+            if theirs == base:
+                return None
+            self.clashes.append(Clash(f"cue-{theirs.id}", _title(theirs), "taken off", "changed"))
+            return theirs
+        values = {
+            name: self.one(
+                f"cue-{theirs.id}-{name}",
+                f"{LABELS[name]} of {_title(theirs)}",
+                getattr(base, name),
+                getattr(mine, name),
+                getattr(theirs, name),
+            )
+            for name in Cue.model_fields
+            if name != "id"
+        }
+        return theirs.model_copy(update=values)
+
+
+def _title(cue: Cue) -> str:
+    return f"“{cue.name or cue.role}”"
+
+
+def merge(base: Recipe, mine: Recipe, theirs: Recipe) -> Merged:
+    """What `mine` changed since `base`, done to `theirs`. The given words are not edited and stay theirs.
+
+    Styles and emphasis merge word by word, so they never clash. A span that two halves would leave empty, or a thirteenth
+    cue, is no merge.
+
+    Raises
+    ------
+    ArtistError
+        where the merged recipe cannot be used; the sentence says why.
+    """
+    merging = _Merging()
+    values: dict[str, Any] = {
+        name: merging.one(name, LABELS[name], getattr(base, name), getattr(mine, name), getattr(theirs, name))
+        for name in Recipe.model_fields
+        if name not in _OUTSIDE
+    }
+    gone = set(base.styles) - set(mine.styles)
+    values["styles"] = [s for s in theirs.styles if s not in gone]
+    values["styles"] += [s for s in mine.styles if s not in base.styles and s not in values["styles"]]
+    emphasis = dict(theirs.emphasis)
+    for phrase in {**base.emphasis, **mine.emphasis}:
+        if mine.emphasis.get(phrase) != base.emphasis.get(phrase):
+            emphasis.pop(phrase, None)
+            if phrase in mine.emphasis:
+                emphasis[phrase] = mine.emphasis[phrase]
+    values["emphasis"] = emphasis
+    values["cues"] = merging.cues(base.cues, mine.cues, theirs.cues)
+    try:
+        made = Recipe.model_validate(theirs.model_copy(update=values).model_dump())
+    except ValidationError as error:
+        wrong, sentence = explain(error)[0]
+        raise ArtistError(f"Both changes together cannot be used. {sentence}", wrong) from None
+    return Merged(made, tuple(merging.clashes))

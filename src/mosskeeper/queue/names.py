@@ -1,0 +1,14 @@
+"""Names of queues and jobs."""
+
+QUEUE = "takes"
+HOUSE = "house"  # short jobs that keep the rest going
+READING = "reading"  # what is read and measured for somebody who looks; runs go first
+
+MAKE_TAKES = "make_takes"
+RESCUE = "rescue"
+TIDY = "tidy"
+READ = "read"
+MEASURE = "measure"
+MEASURE_CHARACTER = "measure character"
+MAKE_MAP = "make map"
+CATCH_UP = "catch up"

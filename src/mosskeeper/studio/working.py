@@ -1,0 +1,191 @@
+"""Runs at work: what a worker does with a run, from taking it up to its last take.
+
+A worker takes a run up under a token; what it writes later counts only while the run still has that token, so that of two
+workers with one run the one that came later makes it.
+"""
+
+from __future__ import annotations
+
+import secrets
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+import numpy as np
+from numpy.typing import NDArray
+from sqlalchemy import func, select, update
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session, joinedload
+
+from mosskeeper.core.pictures.decode import encode_jpeg
+from mosskeeper.core.recipe import Recipe
+from mosskeeper.studio import library, pictures
+from mosskeeper.studio.database import locked
+from mosskeeper.studio.models import Preview, Run, Shot, Take
+from mosskeeper.studio.runs import DRAWING, announce, recipe_of_place
+
+_MOST_DEATHS = 3  # of workers, one after the other, in one step of one take
+_MOST_ERRORS = 2  # of the engine on one take
+_MISSING = "This run does not exist."
+
+
+@dataclass(frozen=True, slots=True)
+class Missing:
+    """A take that a run still has to make. before : steps of the takes in front of it."""
+
+    place: int
+    seed: int
+    recipe: Recipe
+    before: int
+
+
+@dataclass(frozen=True, slots=True)
+class Begun:
+    """A run that was taken up. token : without which nothing can be written to it any more."""
+
+    token: str
+    missing: list[Missing]
+
+
+def begin(session: Session, run_id: int, worker: str) -> Begun | None:
+    """Takes up a run: the takes that are still missing, each with its recipe.
+
+    None where the run needs no work: stopped, done, held, or gone.
+    """
+    run = session.get(Run, run_id, options=[joinedload(Run.recipe)], with_for_update={"of": Run}, populate_existing=True)
+    if run is None or not (run.active or run.state == DRAWING):
+        return None
+    if run.state == "stopping":
+        end(session, run, "stopped")
+        return None
+    token = f"{worker[:60]} {secrets.token_hex(4)}"
+    run.state, run.worker, run.attempts = "running", token, run.attempts + 1
+    if run.wait_until is not None:
+        run.wait_until, run.message = None, ""
+    run.started_at = run.started_at or datetime.now(UTC)
+    have = set(session.scalars(select(Take.place).where(Take.run_id == run_id)))
+    missing, before, done = [], 0, 0
+    for place, seed in enumerate(run.seeds):
+        recipe = recipe_of_place(run, place)
+        if place in have:
+            done += recipe.steps
+        else:
+            missing.append(Missing(place, seed, recipe, before))
+        before += recipe.steps
+    run.step = done
+    announce(session, run.shot_id)
+    return Begun(token, missing)
+
+
+def cue_pixels(session: Session, recipe: Recipe) -> dict[str, NDArray[np.uint8]]:
+    return {sha256: pictures.pixels(session, sha256) for sha256 in sorted(recipe.pictures)}
+
+
+def progress(session: Session, run_id: int, token: str, step: int, preview: NDArray[np.uint8] | None) -> bool:
+    """Notes how far a run is; False where it was asked to stop, or another worker has it."""
+    mine = update(Run).where(Run.id == run_id, Run.worker == token).values(step=step).returning(Run.shot_id, Run.state)
+    row = session.execute(mine).one_or_none()
+    if row is None:
+        return False
+    if preview is not None:
+        jpeg = encode_jpeg(preview)
+        statement = insert(Preview).values(run_id=run_id, number=1, jpeg=jpeg)
+        session.execute(statement.on_conflict_do_update(index_elements=["run_id"], set_={"number": Preview.number + 1, "jpeg": jpeg}))
+    announce(session, row.shot_id)
+    return bool(row.state == "running")
+
+
+def stop_requested(session: Session, run_id: int, token: str) -> bool:
+    """Whether a run was asked to stop, or is another worker's by now."""
+    return session.scalar(select(Run.state).where(Run.id == run_id, Run.worker == token)) != "running"
+
+
+def store_take(session: Session, run_id: int, place: int, seed: int, image: NDArray[np.uint8], seconds: float) -> Take:
+    """Stores one take; a second time it changes nothing."""
+    run = session.get_one(Run, run_id, options=[joinedload(Run.recipe), joinedload(Run.shot)])
+    locked(session, Shot, run.shot_id, "This shot does not exist.")
+    take = session.scalar(select(Take).where(Take.run_id == run_id, Take.place == place))
+    if take is None:
+        number = (session.scalar(select(func.max(Take.number)).where(Take.shot_id == run.shot_id)) or 0) + 1
+        sha256 = pictures.store(session, image, f"{run.shot.name}, take {number}", "take").sha256
+        take = Take(shot_id=run.shot_id, run_id=run_id, place=place, number=number, seed=seed, picture_sha256=sha256, seconds=seconds)
+        session.add(take)
+        session.flush()
+        library.add(session, sha256, "take", f"{run.shot.name}, take {number}", run.shot.story_id, take, recipe_of_place(run, place).prompt)
+        session.execute(update(Run).where(Run.id == run_id).values(errors=0, deaths=0, died_at=""))
+    announce(session, run.shot_id)
+    return take
+
+
+def finish(session: Session, run_id: int, token: str, state: str, message: str = "") -> bool:
+    """Ends a run that this worker still has; False where it does not."""
+    run = locked(session, Run, run_id, _MISSING)
+    if run.worker != token or not run.active:
+        return False
+    end(session, run, state, message)
+    return True
+
+
+def end(session: Session, run: Run, state: str, message: str = "") -> None:
+    """Brings a run into a state in which nobody works on it."""
+    run.state, run.message, run.finished_at = state, message, datetime.now(UTC)
+    if state == "done":
+        run.step = run.steps
+    preview = session.get(Preview, run.id)
+    if preview is not None:
+        session.delete(preview)
+    announce(session, run.shot_id)
+
+
+def give_back(session: Session, run_id: int, token: str, until: datetime | None = None, message: str = "") -> bool:
+    """A worker lets go of a run, which then waits for another, or until its engine is asked again. False where it has it no more."""
+    run = locked(session, Run, run_id, _MISSING)
+    if run.worker != token:
+        return False
+    if run.state == "stopping":
+        end(session, run, "stopped")
+        return False
+    if run.state == "running":
+        run.state, run.worker, run.wait_until, run.message = "waiting", "", until, message
+    announce(session, run.shot_id)
+    return True
+
+
+def errored(session: Session, run_id: int, token: str, sentence: str) -> bool:
+    """The engine raised an error on a take. Once may be the machine's fault; twice is the recipe's, and the run fails.
+
+    True where it is to be tried again.
+    """
+    run = locked(session, Run, run_id, _MISSING)
+    if run.worker != token or not run.active:
+        return False
+    run.errors += 1
+    if run.errors >= _MOST_ERRORS:
+        end(session, run, "failed", sentence)
+        return False
+    return give_back(session, run_id, token, None, "The engine raised an error; this take is tried once more.")
+
+
+def died(session: Session, run_id: int) -> bool:
+    """The worker that had a run died. True where another is to take it up; after three deaths in one step it is held instead."""
+    run = session.get(Run, run_id, with_for_update={"of": Run}, populate_existing=True)
+    if run is None or not run.active:
+        return False
+    if run.state == "stopping":
+        end(session, run, "stopped")
+        return False
+    taken = session.scalar(select(func.count()).select_from(Take).where(Take.run_id == run_id)) or 0
+    at = f"{taken}:{run.step}"
+    run.deaths = run.deaths + 1 if run.died_at == at else 1
+    run.died_at = at
+    if run.deaths >= _MOST_DEATHS:
+        end(
+            session,
+            run,
+            "held",
+            f"{_MOST_DEATHS} workers died in the same step of take {taken + 1}, one after the other: something in this recipe may "
+            "bring them down. The recipe and the finished takes are kept.",
+        )
+        return False
+    run.state, run.worker = "waiting", ""
+    announce(session, run.shot_id)
+    return True

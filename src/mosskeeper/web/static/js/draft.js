@@ -1,0 +1,158 @@
+// The fields of the light table, and how what is edited in them gets saved.
+//
+// Of every field is known what the studio last said stands in it (`known`) and what stood in the page then (`raw`). A field is
+// edited when it differs from that. Only edited fields are sent, each with what it replaces, so that edits of different things
+// in several tabs merge, and of the same thing none is lost. They are put together when a request really goes out: one that had
+// to wait for another carries what stands there by then.
+import "./page.js";
+
+export const form = () => document.getElementById("recipe");
+export const field = (name) => form().elements.namedItem(name);
+
+const known = new Map();
+const raw = new Map();
+const kept = `moss-shot-${document.querySelector("[data-shot]").dataset.shot}`;
+const SAVES = /\/shots\/\d+\/(draft|run|recast)(\?|$)/;
+const same = (a, b) => a.length === b.length && a.every((value, i) => value === b[i]);
+
+/** Sets a field as if the artist had typed. */
+export function set(name, value) {
+  const input = field(name);
+  input.value = value;
+  input.dispatchEvent(new Event("input", { bubbles: true }));
+  input.dispatchEvent(new Event("change", { bubbles: true }));
+}
+
+const stated = () => JSON.parse(document.querySelector("#revision [data-fields]").dataset.fields);
+const standard = (name) => (name.startsWith("emphasis:") ? ["1"] : name.startsWith("cue-") ? null : [""]);
+const inputsOf = (name) => [...form().elements].filter((input) => input.name === name);
+
+/** What stands in each field of the page now, by its name. */
+function values() {
+  const out = new Map();
+  for (const input of form().elements) {
+    if (!input.name || input.dataset.recast !== undefined || ["file", "submit"].includes(input.type) || input.name === "revision") continue;
+    const of = out.get(input.name) ?? [];
+    if (input.type === "checkbox" && input.name === "styles") { if (input.checked) of.push(input.value); }
+    else if (input.type === "checkbox") of.push(input.checked ? "yes" : "");
+    else of.push(input.value);
+    out.set(input.name, of);
+  }
+  return out;
+}
+
+function put(name, value) {
+  for (const [i, input] of inputsOf(name).entries()) {
+    if (input.type === "checkbox") input.checked = name === "styles" ? value.includes(input.value) : value[0] === "yes";
+    else input.value = value[i] ?? value[0] ?? "";
+  }
+  form().dispatchEvent(new CustomEvent("shown", { detail: name, bubbles: true }));
+}
+
+const edited = () => [...values()].filter(([name, now]) => known.has(name) && !same(now, raw.get(name)));
+
+/** The page takes over what the studio says stands in each field; what was edited since stays, and will be sent. */
+function reconcile(sent = new Map(), refused = new Set()) {
+  const says = stated();
+  for (const [name, now] of values()) {
+    const theirs = says[name] ?? standard(name);
+    if (theirs === null) continue;
+    if (!known.has(name)) { known.set(name, theirs); raw.set(name, now); continue; }
+    const mine = sent.get(name);
+    if (same(now, theirs)) { known.set(name, theirs); raw.set(name, now); }
+    else if (mine && !refused.has(name)) { known.set(name, theirs); raw.set(name, mine); }
+    else if (same(now, raw.get(name))) {
+      if (!same(theirs, known.get(name))) { put(name, theirs); raw.set(name, values().get(name)); }
+      known.set(name, theirs);
+    }
+  }
+  for (const name of known.keys()) if (!inputsOf(name).length) { known.delete(name); raw.delete(name); }
+}
+
+// -- saving ------------------------------------------------------------------------------------------------
+
+let waiting = 0;
+const save = () => form().dispatchEvent(new CustomEvent("save"));
+
+document.addEventListener("htmx:before:request", ({ detail: { ctx } }) => {
+  if (!SAVES.test(ctx.request.action)) return;
+  const body = new URLSearchParams([["revision", field("revision").value]]);
+  ctx.sent = new Map(edited());
+  for (const [name, now] of ctx.sent) {
+    for (const value of now.length ? now : [""]) body.append(name, value);
+    for (const value of known.get(name).length ? known.get(name) : [""]) body.append(`was-${name}`, value);
+  }
+  if (ctx.request.action.includes("/recast")) for (const select of document.querySelectorAll("[data-recast]")) body.append(select.name, select.value);
+  ctx.request.body = body;
+});
+
+// Parts of the form that an answer brings must not take away what was edited while it was under way.
+let before = null;
+document.addEventListener("htmx:before:swap", () => { before ??= new Map(edited()); });
+document.addEventListener("htmx:after:swap", () => {
+  for (const [name, mine] of before ?? []) {
+    const now = values().get(name);
+    if (now && !same(now, mine)) put(name, mine);
+  }
+});
+
+document.addEventListener("htmx:after:request", ({ detail: { ctx } }) => {
+  const status = ctx.response?.status;
+  if (SAVES.test(ctx.request.action) && (status === 503 || status === undefined)) retry();
+});
+document.addEventListener("htmx:finally:request", ({ detail: { ctx } }) => {
+  before = null;
+  const status = ctx.response?.status;
+  if (status === 200 || status === 409 || status === 422) {
+    const refused = new Set([...document.querySelectorAll("[data-clash]")].map((clash) => clash.dataset.clash));
+    reconcile(status === 422 ? new Map() : ctx.sent, refused);
+    keep();
+    if (ctx.sent && status === 200 && edited().length) save(); // typed while the answer was under way
+  }
+});
+document.addEventListener("htmx:error", ({ target, detail }) => {
+  if (target.closest?.("#recipe") && !detail.ctx?.response) retry();
+});
+function retry() {
+  clearTimeout(waiting);
+  waiting = setTimeout(save, 3000);
+}
+
+// -- clashes -----------------------------------------------------------------------------------------------
+
+document.addEventListener("click", ({ target }) => {
+  const clash = target.closest?.("[data-clash] [data-take]")?.closest("[data-clash]");
+  if (!clash) return;
+  const name = clash.dataset.clash;
+  const says = stated()[name] ?? standard(name);
+  if (says && inputsOf(name).length) {
+    known.set(name, says);
+    if (target.closest("[data-take]").dataset.take === "theirs") { put(name, says); raw.set(name, values().get(name)); }
+  }
+  clash.remove();
+  keep();
+  save();
+});
+
+// -- what was typed survives errors, crashes and reloads ---------------------------------------------------
+
+function keep() {
+  const now = edited().map(([name, mine]) => [name, mine, known.get(name)]);
+  if (now.length) localStorage.setItem(kept, JSON.stringify(now));
+  else localStorage.removeItem(kept);
+}
+
+function restore() {
+  for (const [name, mine, was] of JSON.parse(localStorage.getItem(kept) ?? "[]")) {
+    if (!inputsOf(name).length || !known.has(name)) continue;
+    put(name, mine);
+    if (was) known.set(name, was); // so that a change made elsewhere meanwhile is told, not overwritten
+  }
+  if (edited().length) save();
+  else keep();
+}
+
+document.addEventListener("input", (event) => event.target.form === form() && keep());
+document.addEventListener("change", (event) => event.target.form === form() && keep());
+reconcile();
+addEventListener("load", restore);

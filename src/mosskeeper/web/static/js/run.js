@@ -1,0 +1,67 @@
+// The run of this table, live: small ticks move the bar and the preview; whole parts are asked for when something is there to see.
+const main = document.querySelector("[data-shot]");
+const shot = +main.dataset.shot;
+const ACTIVE = ["waiting", "running", "stopping"];
+let seen = null; // state, takes and workers as the page has them
+let asking = false;
+let asked = false;
+
+const drawn = () => document.querySelector("#run-state [data-run]");
+
+document.addEventListener("moss:tick", ({ detail }) => {
+  const run = (detail.runs ?? []).findLast((one) => one.shot === shot) ?? (detail.hello ? detail.active.find((one) => one.shot === shot) : null);
+  const now = drawn()?.dataset ?? {};
+  if (detail.hello || detail.again) refresh();
+  else if (run && (run.run !== +now.run || run.state !== now.state || run.made !== +now.made || run.message !== now.message)) refresh();
+  else if (run && ACTIVE.includes(run.state)) move(run);
+  if (seen !== null && detail.workers !== null && (detail.workers > 0) !== seen) refresh();
+  seen = detail.workers === null ? seen : detail.workers > 0;
+});
+
+function move(run) {
+  const bar = document.querySelector("#run-state progress");
+  if (!bar) return;
+  bar.value = run.step;
+  const told = document.querySelector("#run-state [data-told]");
+  if (told && run.state === "running" && !run.sweep) told.textContent = words(run);
+  if (run.preview) show(`/runs/${run.run}/previews/${run.preview}.jpg`);
+}
+
+function words(run) {
+  const each = run.steps / run.takes;
+  const take = Math.min(Math.floor(run.step / each) + 1, run.takes);
+  const step = run.step < run.steps ? run.step % each : each;
+  return step === 0 ? `take ${take} of ${run.takes}, sketching what the words mean` : `take ${take} of ${run.takes}, step ${step} of ${each}`;
+}
+
+// The next preview takes the place of the last once it is there, so that the picture never flashes.
+let latest = "";
+function show(address) {
+  const figure = document.querySelector("#live figure");
+  if (!figure || latest === address) return;
+  latest = address;
+  const next = new Image();
+  next.alt = "What the run sees so far";
+  next.onload = () => {
+    if (latest !== address || !figure.isConnected) return;
+    const place = figure.querySelector("img, .noise");
+    next.style.cssText = place.style.cssText;
+    place.replaceWith(next);
+    figure.dataset.preview = address.match(/(\d+)\.jpg/)[1];
+    figure.querySelector("figcaption").textContent = "the picture as the run sees it";
+  };
+  next.src = address;
+}
+
+async function refresh() {
+  asked = true;
+  if (asking) return;
+  asking = true;
+  while (asked) {
+    asked = false;
+    const { state = "", made = "-1" } = drawn()?.dataset ?? {};
+    const told = made === "-1" || made === undefined ? "" : `&made=${made}`;
+    await htmx.ajax("GET", `/shots/${shot}/live?state=${state}${told}`, { source: main, swap: "none" }).catch(() => {});
+  }
+  asking = false;
+}
