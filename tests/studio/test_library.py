@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.recipe import Cue
-from mosskeeper.studio import drafts, library, lineage, pictures, runs, shots, takes, working
+from mosskeeper.studio import drafts, library, lineage, pictures, runs, takes, working
 from mosskeeper.studio.library import PAGE, Wanted
 from mosskeeper.studio.models import Shot
 from tests.conftest import SMALL, lay_out

@@ -5,28 +5,20 @@ from starlette.datastructures import FormData
 
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.web.render import number, seconds
-from mosskeeper.web.table.forms import FIELDS, optional_id, recipe_from_form
+from mosskeeper.web.table.forms import FIELDS, fields_of, optional_id, read_edits
 from mosskeeper.web.table.view import words_context
 
 SHA = "b" * 64
 
 
 def form_of(recipe: Recipe) -> FormData:
-    """The fields that the light table shows for a recipe."""
-    items: list[tuple[str, str]] = [
-        (name, str(getattr(recipe, name)))
-        for name in ("words", "negative", "width", "height", "steps", "sampler", "guidance", "count", "engine")
-    ]
-    items.append(("seed", "" if recipe.seed is None else str(recipe.seed)))
-    items += [("has-styles", "yes"), ("has-cues", "yes"), *(("styles", s) for s in recipe.styles)]
-    for i, cue in enumerate(recipe.cues):
-        items += [
-            (f"cue-{i}-{n}", "" if getattr(cue, n) is None else str(getattr(cue, n)))
-            for n in ("picture", "name", "role", "weight", "start", "end")
-        ]
-        if cue.on:
-            items.append((f"cue-{i}-on", "on"))
-    return FormData(items)
+    """All fields that the light table shows for a recipe, as if each had been edited."""
+    return FormData([(name, value) for name, values in fields_of(recipe).items() for value in values or [""]])
+
+
+def read(form: FormData, shown: Recipe) -> tuple[Recipe | None, dict[str, str]]:
+    edited = read_edits(form, shown)
+    return edited.mine, edited.problems
 
 
 @given(
@@ -42,15 +34,34 @@ def form_of(recipe: Recipe) -> FormData:
     )
 )
 def test_what_the_table_shows_is_what_it_saves(recipe: Recipe) -> None:
-    read, problems = recipe_from_form(form_of(recipe), Recipe())
+    blank = Recipe(cues=[cue.model_copy(update={"weight": 0.1, "on": True}) for cue in recipe.cues])
+    mine, problems = read(form_of(recipe), blank)
     assert problems == {}
-    assert read == recipe
+    assert mine == recipe
+
+
+def test_what_a_field_replaces_stands_in_the_base() -> None:
+    shown = Recipe(words="now", steps=9)
+    edited = read_edits(FormData([("words", "mine"), ("was-words", "before"), ("steps", "12")]), shown)
+    assert (edited.base.words, edited.base.steps) == ("before", 9)
+    assert edited.mine is not None
+    assert (edited.mine.words, edited.mine.steps) == ("mine", 12)
+
+
+def test_an_invented_past_is_not_believed() -> None:
+    edited = read_edits(FormData([("steps", "12"), ("was-steps", "many")]), Recipe(steps=9))
+    assert edited.base.steps == 9
+
+
+def test_fields_of_a_cue_that_is_gone_change_nothing() -> None:
+    mine, problems = read(FormData([("cue-zz-weight", "1"), ("words", "calm")]), Recipe())
+    assert (mine, problems) == (Recipe(words="calm"), {})
 
 
 def test_given_words_have_no_field_and_stay() -> None:
-    read, _ = recipe_from_form(FormData([("words", "calm")]), Recipe(given="Ada", steps=9))
-    assert read is not None
-    assert (read.given, read.words, read.steps) == ("Ada", "calm", 9)
+    mine, _ = read(FormData([("words", "calm")]), Recipe(given="Ada", steps=9))
+    assert mine is not None
+    assert (mine.given, mine.words, mine.steps) == ("Ada", "calm", 9)
 
 
 def test_what_a_cue_has_beyond_its_fields_stays() -> None:
@@ -60,31 +71,31 @@ def test_what_a_cue_has_beyond_its_fields_stays() -> None:
             Cue(role="edges", picture=SHA, area="c" * 64, weight=0.4),
         ]
     )
-    read, problems = recipe_from_form(form_of(own), own)
+    mine, problems = read(form_of(own), own)
     assert problems == {}
-    assert read is not None
-    assert read.cues == own.cues
+    assert mine is not None
+    assert mine.cues == own.cues
 
 
 def test_every_problem_has_a_field_on_the_page() -> None:
-    form = FormData([("steps", "x"), ("guidance", "99"), ("has-cues", "1"), ("cue-0-picture", "zz"), ("cue-0-weight", "-1")])
-    read, problems = recipe_from_form(form, Recipe())
-    assert read is None
+    form = FormData([("steps", "x"), ("guidance", "99"), ("cue-0-weight", "-1")])
+    mine, problems = read(form, Recipe(cues=[Cue(picture=SHA)]))
+    assert mine is None
     assert set(problems) == {"steps", "guidance", "cues"}
     assert set(problems) <= set(FIELDS)
 
 
 def test_line_ends_of_browsers_become_plain() -> None:
-    read, _ = recipe_from_form(FormData([("words", "one\r\ntwo")]), Recipe())
-    assert read is not None
-    assert read.words == "one\ntwo"
+    mine, _ = read(FormData([("words", "one\r\ntwo")]), Recipe())
+    assert mine is not None
+    assert mine.words == "one\ntwo"
 
 
 @pytest.mark.parametrize(("typed", "meant"), [("6,5", 6.5), (" 7 ", 7.0), ("0", 0.0)])
 def test_numbers_are_read_as_people_write_them(typed: str, meant: float) -> None:
-    read, _ = recipe_from_form(FormData([("guidance", typed)]), Recipe())
-    assert read is not None
-    assert read.guidance == meant
+    mine, _ = read(FormData([("guidance", typed)]), Recipe())
+    assert mine is not None
+    assert mine.guidance == meant
 
 
 @pytest.mark.parametrize(("value", "meant"), [("12", 12), ("", None), ("x", None), ("-3", None)])

@@ -10,9 +10,9 @@ from PIL import Image
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.pictures.decode import encode_png
-from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.formats.png import recipe_of, with_recipe
-from mosskeeper.studio import cast, runs, shots, takes, working
+from mosskeeper.studio import cast, drafts, runs, shots, takes, working
 from mosskeeper.studio.models import Shot
 from tests.conftest import SMALL, lay_out
 
@@ -47,8 +47,6 @@ def fields(**changes: object) -> dict[str, object]:
         "seed": "5",
         "count": 2,
         "engine": "built-in",
-        "has-styles": "yes",
-        "has-cues": "yes",
     } | changes
 
 
@@ -103,14 +101,17 @@ def test_words_of_which_nothing_is_known_are_allowed_with_a_warning(client: http
         ({"width": "513"}, "width", "Width must be a multiple of 16."),
         ({"seed": "-4"}, "seed", "Seed must be at least 0."),
         ({"sampler": "magic"}, "sampler", "Sampler must be one of"),
-        ({"cue-0-picture": "a" * 64, "cue-0-weight": "3"}, "cues", "Weight must be at most 1.5."),
-        ({"cue-0-picture": "a" * 64, "cue-0-start": "70", "cue-0-end": "30"}, "cues", "must end after it starts"),
+        ({"cue-one-weight": "3"}, "cues", "Weight must be at most 1.5."),
+        ({"cue-one-start": "70", "cue-one-end": "30"}, "cues", "must end after it starts"),
+        ({"words": "a\x00b"}, "words", "control character"),
     ],
 )
 def test_wrong_values_get_a_sentence_beside_their_field_and_change_nothing(
-    client: httpx.Client, shot: Shot, change: dict[str, object], field: str, sentence: str
+    client: httpx.Client, make_session: sessionmaker[Session], shot: Shot, change: dict[str, object], field: str, sentence: str
 ) -> None:
-    answer = client.post(f"/shots/{shot.id}/draft", data=fields(**change), headers=HTMX)
+    with make_session.begin() as session:
+        drafts.edit(session, shot.id, lambda now: now.model_copy(update={"cues": [Cue(id="one", picture="a" * 64)]}))
+    answer = client.post(f"/shots/{shot.id}/draft", data=fields(revision=2, **change), headers=HTMX)
     assert answer.status_code == 422
     beside = re.search(rf'hx-target="#problem-{field}"[^>]*>(.*?)</hx-partial>', answer.text, re.S)
     assert beside and sentence in beside[1]
@@ -123,21 +124,33 @@ def test_a_decimal_comma_is_a_decimal_point(client: httpx.Client, shot: Shot) ->
     assert 'name="guidance" value="6.5"' in client.get(f"/shots/{shot.id}").text
 
 
-def test_the_later_of_two_tabs_is_told_and_may_save_over(client: httpx.Client, shot: Shot) -> None:
+def test_what_two_tabs_edited_is_told_with_both_values_and_the_rest_is_saved(client: httpx.Client, shot: Shot) -> None:
     path = f"/shots/{shot.id}/draft"
-    assert client.post(path, data=fields(words="first tab"), headers=HTMX).status_code == 200
-    late = client.post(path, data=fields(words="second tab"), headers=HTMX)
+    seen = {"revision": 1, "was-words": SMALL.words}
+    assert client.post(path, data=seen | {"words": "first tab"}, headers=HTMX | {"Moss-Page": "a"}).status_code == 200
+    late = client.post(path, data=seen | {"words": "second tab", "steps": "9", "was-steps": "6"}, headers=HTMX | {"Moss-Page": "b"})
     assert late.status_code == 409
-    assert "changed in another tab" in late.text
-    assert "first tab" in client.get(f"/shots/{shot.id}").text
-    assert client.post(path, data=fields(words="second tab", over="yes"), headers=HTMX).status_code == 200
+    beside = re.search(r'hx-target="#problem-words"[^>]*>(.*?)</hx-partial>', late.text, re.S)
+    assert beside and "<dd>second tab</dd>" in beside[1] and "<dd>first tab</dd>" in beside[1]
+    table = client.get(f"/shots/{shot.id}").text
+    assert "first tab" in table and 'name="steps" value="9"' in table
+    mine = {"revision": 3, "words": "second tab", "was-words": "first tab"}
+    assert client.post(path, data=mine, headers=HTMX | {"Moss-Page": "b"}).status_code == 200
     assert "second tab" in client.get(f"/shots/{shot.id}").text
+
+
+def test_a_run_whose_words_clash_is_not_run(client: httpx.Client, make_session: sessionmaker[Session], shot: Shot) -> None:
+    seen = {"revision": 1, "was-words": SMALL.words}
+    client.post(f"/shots/{shot.id}/draft", data=seen | {"words": "first tab"}, headers=HTMX | {"Moss-Page": "a"})
+    assert client.post(f"/shots/{shot.id}/run", data=seen | {"words": "mine"}, headers=HTMX | {"Moss-Page": "b"}).status_code == 409
+    with make_session() as session:
+        assert len(runs.of_shot(session, shot.id, 5)) == 1
 
 
 def test_running_without_words_or_cue_is_told(client: httpx.Client, make_session: sessionmaker[Session], shot: Shot) -> None:
     with make_session.begin() as session:
         shots.recast(session, shot.id, None, None, None)
-    answer = client.post(f"/shots/{shot.id}/run", data=fields(words="", revision=2), headers=HTMX)
+    answer = client.post(f"/shots/{shot.id}/run", data=fields(words=""), headers=HTMX)
     assert answer.status_code == 422
     assert "There are no words and no cue" in answer.text
 
@@ -157,16 +170,22 @@ def upload(client: httpx.Client, shot: Shot, data: bytes, name: str = "study.png
     return client.post(f"/shots/{shot.id}/pictures", files={"picture": (name, data)}, headers=HTMX)
 
 
+def cue_ids(html: str) -> list[str]:
+    return re.findall(r'data-cue="(\w+)"', html)
+
+
 def test_an_uploaded_picture_becomes_a_cue_and_can_be_taken_off_and_brought_back(client: httpx.Client, shot: Shot) -> None:
     answer = upload(client, shot, encode_png(255 - IMAGE))
     assert answer.status_code == 200
-    sha = re.search(r'name="cue-0-picture" value="([0-9a-f]{64})"', answer.text)
+    (cue,) = cue_ids(answer.text)
+    sha = re.search(r'"cue-picture" href="/pictures/([0-9a-f]{64})/reading"', answer.text)
     assert sha
     assert 'class="cue-title" title="study"' in answer.text
-    off = client.post(f"/shots/{shot.id}/cues/0/remove", headers=HTMX)
-    assert "cue-0-picture" not in off.text
+    assert "Being read" in answer.text
+    off = client.post(f"/shots/{shot.id}/cues/{cue}/remove", headers=HTMX)
+    assert cue_ids(off.text) == []
     assert "Bring it back" in off.text
-    assert "cue-0-picture" in client.post(f"/shots/{shot.id}/cues/{sha[1]}", headers=HTMX).text
+    assert len(cue_ids(client.post(f"/shots/{shot.id}/cues/{sha[1]}", headers=HTMX).text)) == 1
     stored = client.get(f"/pictures/{sha[1]}.png")
     assert np.array_equal(np.asarray(Image.open(io.BytesIO(stored.content))), 255 - IMAGE)
     assert "immutable" in stored.headers["cache-control"]
@@ -177,11 +196,11 @@ def test_an_uploaded_picture_becomes_a_cue_and_can_be_taken_off_and_brought_back
     [(b"", "empty"), (b"text", "not a PNG"), (encode_png(IMAGE)[:600], "damaged"), (b"\x89PNG" + bytes(20_100_000), "MB")],
 )
 def test_a_bad_upload_is_told_and_loses_nothing(client: httpx.Client, shot: Shot, data: bytes, says: str) -> None:
-    before = client.get(f"/shots/{shot.id}").text.count("cue-0-picture")
+    before = cue_ids(client.get(f"/shots/{shot.id}").text)
     answer = upload(client, shot, data)
     assert answer.status_code == 422
     assert says in answer.text
-    assert client.get(f"/shots/{shot.id}").text.count("cue-0-picture") == before
+    assert cue_ids(client.get(f"/shots/{shot.id}").text) == before
 
 
 def test_what_was_done_to_an_upload_is_said(client: httpx.Client, shot: Shot) -> None:
@@ -266,20 +285,50 @@ def test_recasting_follows_the_selects(client: httpx.Client, shot: Shot) -> None
     assert "Ada Reed, girl" not in client.get(f"/shots/{shot.id}").text
 
 
-def test_live_state_comes_as_server_sent_events(client: httpx.Client, make_session: sessionmaker[Session], shot: Shot) -> None:
-    with client.stream("GET", f"/shots/{shot.id}/events") as stream:
-        lines = stream.iter_lines()
-        assert any('hx-target="#run-state"' in line for line in (next(lines) for _ in range(3)))
-        with make_session.begin() as session:
-            run = runs.create(session, shots.find(session, shot.id), SMALL)
-            working.begin(session, run.id, "test")
-            runs.progress(session, run.id, 3, IMAGE)
-        seen = ""
-        for line in lines:
-            seen += line
-            if "step 3 of 6" in seen and f"/runs/{run.id}/previews/1.jpg" in seen:
-                break
+def test_a_page_asks_for_what_changed_since_it_looked(client: httpx.Client, make_session: sessionmaker[Session], shot: Shot) -> None:
+    with make_session.begin() as session:
+        run = runs.create(session, shots.find(session, shot.id), SMALL)
+        begun = working.begin(session, run.id, "test")
+        assert begun is not None
+        working.progress(session, run.id, begun.token, 3, IMAGE)
+    at_work = client.get(f"/shots/{shot.id}/live?state=waiting&made=0", headers=HTMX).text
+    assert "step 3 of 6" in at_work and f"/runs/{run.id}/previews/1.jpg" in at_work
+    assert 'id="strip"' not in at_work
     assert client.get(f"/runs/{run.id}/previews/1.jpg").headers["content-type"] == "image/jpeg"
+    with make_session.begin() as session:
+        working.store_take(session, run.id, 0, 5, IMAGE, 1.0)
+    one_more = client.get(f"/shots/{shot.id}/live?state=running&made=0", headers=HTMX).text
+    assert 'id="strip"' in one_more and 'id="stage"' not in one_more
+    with make_session.begin() as session:
+        working.finish(session, run.id, begun.token, "done")
+    assert 'id="stage"' in client.get(f"/shots/{shot.id}/live?state=running&made=1", headers=HTMX).text
+
+
+def test_the_stream_tells_of_steps_and_ends_with_the_page(client: httpx.Client, make_session: sessionmaker[Session], shot: Shot) -> None:
+    with make_session.begin() as session:
+        run = runs.create(session, shots.find(session, shot.id), SMALL)
+        begun = working.begin(session, run.id, "test")
+        assert begun is not None
+    with client.stream("GET", "/live") as stream:
+        lines = (line for line in stream.iter_lines() if line.startswith("data: "))
+        assert f'"run": {run.id}' in next(lines)
+        with make_session.begin() as session:
+            working.progress(session, run.id, begun.token, 3, IMAGE)
+        assert any('"step": 3' in line for line in lines)
+
+
+def test_a_failed_run_stays_on_shot_and_story_until_it_is_dismissed(
+    client: httpx.Client, make_session: sessionmaker[Session], shot: Shot
+) -> None:
+    with make_session.begin() as session:
+        run = runs.create(session, shots.find(session, shot.id), SMALL)
+        working.end(session, run, "failed", "So it went.")
+        working.end(session, runs.create(session, shots.find(session, shot.id), SMALL), "done")
+    for address in (f"/shots/{shot.id}", f"/stories/{shot.story_id}"):
+        assert "So it went." in client.get(address).text
+    assert "So it went." not in client.post(f"/runs/{run.id}/dismiss", headers=HTMX).text
+    assert "So it went." not in client.get(f"/stories/{shot.story_id}").text
+    assert "waiting for a worker" in client.post(f"/runs/{run.id}/again", headers=HTMX).text
 
 
 def test_the_database_gone_for_a_moment_is_told_and_comes_back(

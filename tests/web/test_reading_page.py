@@ -5,12 +5,13 @@ import json
 import httpx
 import numpy as np
 import pytest
+from sqlalchemy import text
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.pictures.decode import decode
-from mosskeeper.studio import pictures
+from mosskeeper.studio import maps, pictures, readings
 
 HTMX = {"HX-Request": "true"}
 FIGURE = draw(Description(layout=Layout(framing="full")), (192, 240)).image
@@ -20,7 +21,21 @@ POINTS = json.dumps([[0.5, 0.1 + 0.04 * k] for k in range(18)])
 @pytest.fixture
 def address(make_session: sessionmaker[Session]) -> str:
     with make_session.begin() as session:
-        return f"/pictures/{pictures.store(session, FIGURE, 'a figure', 'upload').sha256}"
+        sha256 = pictures.store(session, FIGURE, "a figure", "upload").sha256
+        readings.of_picture(session, sha256)
+        return f"/pictures/{sha256}"
+
+
+def test_a_picture_that_was_not_read_yet_says_so_and_asks_for_it(client: httpx.Client, make_session: sessionmaker[Session]) -> None:
+    with make_session.begin() as session:
+        sha256 = pictures.store(session, FIGURE, "a figure", "upload").sha256
+    page = client.get(f"/pictures/{sha256}/reading")
+    assert (page.status_code, "is being read" in page.text) == (200, True)
+    assert f'data-waits="reading {sha256}"' in page.text
+    for _ in range(2):  # who asks twice waits once
+        assert client.post(f"/pictures/{sha256}/reading").status_code == 204
+    with make_session() as session:
+        assert session.scalar(text("select count(*) from procrastinate_jobs where task_name = 'read'")) == 1
 
 
 def test_the_page_tells_which_reader_read_the_picture(client: httpx.Client, address: str) -> None:
@@ -53,7 +68,14 @@ def test_a_file_without_key_points_is_told_in_words(client: httpx.Client, addres
 
 
 @pytest.mark.parametrize("kind", ["parts", "depth", "edges", "lines", "tone"])
-def test_every_map_is_a_picture_of_the_same_size(client: httpx.Client, address: str, kind: str) -> None:
+def test_every_map_is_made_when_asked_and_of_the_same_size(
+    client: httpx.Client, make_session: sessionmaker[Session], address: str, kind: str
+) -> None:
+    assert client.get(f"{address}/maps/{kind}.png").status_code == 404
+    assert client.post(f"{address}/maps/{kind}").status_code == 202
+    with make_session.begin() as session:
+        maps.make(session, maps.of_picture(kind, address.rsplit("/", 1)[1]))
+    assert client.post(f"{address}/maps/{kind}").status_code == 204
     answer = client.get(f"{address}/maps/{kind}.png")
     assert answer.headers["content-type"] == "image/png"
     assert decode(answer.content).rgb_u8.shape == FIGURE.shape

@@ -5,11 +5,13 @@ import re
 import httpx
 import numpy as np
 import pytest
+from sqlalchemy import text
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.pictures.decode import decode, encode_png
+from mosskeeper.core.recipe import Cue
 from mosskeeper.core.sweep import Dial
-from mosskeeper.studio import cast, runs, shots, takes, working
+from mosskeeper.studio import cast, drafts, maps, measures, runs, shots, takes, working
 from mosskeeper.studio.models import Run, Shot
 from tests.conftest import SMALL, lay_out
 
@@ -29,6 +31,8 @@ def shot(make_session: Sessions) -> Shot:
             working.store_take(session, run.id, place, seed, IMAGE + place, 1.0)
         working.end(session, run, "done")
         cast.make_anchor(session, takes.find(session, run.takes[0].id), lead=True)
+        for take in takes.of_shot(session, made.id):  # as a worker does
+            measures.of_take(session, take)
         return shots.find(session, made.id)
 
 
@@ -64,20 +68,17 @@ def fields(client: httpx.Client, shot: Shot, **changes: object) -> dict[str, obj
         "seed": "5",
         "count": 2,
         "engine": "built-in",
-        "has-styles": "yes",
-        "has-cues": "yes",
-        "has-emphasis": "yes",
     } | changes
 
 
 def test_emphasis_and_balance_are_saved_and_shown(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
-    sent = fields(client, shot, emphasis=["full figure=1.6", "girl=1"], balance="on")
+    sent = fields(client, shot, **{"emphasis:full figure": "1.6", "emphasis:girl": "1", "balance": "yes"})
     answer = client.post(f"/shots/{shot.id}/draft", data=sent, headers=HTMX)
     assert answer.status_code == 200
     assert draft(make_session, shot)["emphasis"] == {"full figure": 1.6}
     assert draft(make_session, shot)["balance"] is True
     assert "full figure <b>×1.6</b>" in answer.text
-    wrong = client.post(f"/shots/{shot.id}/draft", data=fields(client, shot, emphasis=["full figure=9"]), headers=HTMX)
+    wrong = client.post(f"/shots/{shot.id}/draft", data=fields(client, shot, **{"emphasis:full figure": "9"}), headers=HTMX)
     assert wrong.status_code == 422
     assert draft(make_session, shot)["emphasis"] == {"full figure": 1.6}
 
@@ -85,26 +86,23 @@ def test_emphasis_and_balance_are_saved_and_shown(client: httpx.Client, shot: Sh
 def test_a_cue_takes_the_anchor_in_place_of_a_take_and_keeps_its_settings(
     client: httpx.Client, shot: Shot, names: list[str], make_session: Sessions
 ) -> None:
-    cue = {
-        "cue-0-picture": names[1],
-        "cue-0-name": "take",
-        "cue-0-role": "face",
-        "cue-0-weight": "0.7",
-        "cue-0-start": "10",
-        "cue-0-end": "90",
-        "cue-0-on": "on",
-    }
-    answer = client.post(f"/shots/{shot.id}/draft", data=fields(client, shot, **cue), headers=HTMX)
-    assert "a subject taken from it drifts" in answer.text
-    client.post(f"/shots/{shot.id}/cues/0/anchor", headers=HTMX)
+    with make_session.begin() as session:
+        cue = Cue(id="one", picture=names[1], name="take", role="face", weight=0.7, start=10, end=90)
+        drafts.edit(session, shot.id, lambda now: now.model_copy(update={"cues": [cue]}))
+    assert "a subject taken from it drifts" in client.get(f"/shots/{shot.id}").text
+    client.post(f"/shots/{shot.id}/cues/one/anchor", headers=HTMX)
     (kept,) = draft(make_session, shot)["cues"]
     assert kept["picture"] == names[0]
     assert (kept["role"], kept["weight"], kept["start"], kept["end"]) == ("face", 0.7, 10, 90)
+    gone = client.post(f"/shots/{shot.id}/cues/two/anchor", headers=HTMX)
+    assert (gone.status_code, "not on the sheet any more" in gone.text) == (422, True)
 
 
 def test_solo_runs_alone_and_stays_on_the_sheet(client: httpx.Client, shot: Shot, names: list[str], make_session: Sessions) -> None:
-    cues = {f"cue-{i}-{k}": v for i in (0, 1) for k, v in (("picture", names[i]), ("role", "palette"), ("weight", "0.5"), ("on", "on"))}
-    client.post(f"/shots/{shot.id}/run", data=fields(client, shot, **cues, **{"cue-1-solo": "on"}), headers=HTMX)
+    with make_session.begin() as session:
+        cues = [Cue(id=f"c{i}", picture=name, role="palette") for i, name in enumerate(names)]
+        drafts.edit(session, shot.id, lambda now: now.model_copy(update={"cues": cues}))
+    client.post(f"/shots/{shot.id}/run", data=fields(client, shot, **{"cue-c1-solo": "yes"}), headers=HTMX)
     assert [c["on"] for c in last_run(make_session, shot).recipe.body["cues"]] == [False, True]
     assert [c["on"] for c in draft(make_session, shot)["cues"]] == [True, True]
 
@@ -127,7 +125,7 @@ def test_all_descriptions_of_a_picture_run_in_one_act(client: httpx.Client, shot
 
 def test_a_preset_is_saved_shown_and_taken_over_with_or_without_its_words(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
     at = f"/shots/{shot.id}/presets"
-    assert "Give the preset a name" in client.post(at, data={"preset": " "}, headers=HTMX).text
+    assert "The preset&#39;s name is missing" in client.post(at, data={"preset": " "}, headers=HTMX).text
     assert "Misty" in client.post(at, data={"preset": "Misty", "whose": "character"}, headers=HTMX).text
     client.post(f"/shots/{shot.id}/draft", data=fields(client, shot, words="a boy", guidance="3", styles=["chalk"]), headers=HTMX)
     offer = client.get(f"{at}/1", headers=HTMX).text
@@ -178,7 +176,7 @@ def test_trait_words_reach_the_shots_and_a_palette_is_corrected(client: httpx.Cl
     client.post(at, data={"name": "Ada Reed", "traits": "girl, green eyes"})
     assert draft(make_session, shot)["given"].startswith("Ada Reed, girl, green eyes")
     empty = client.post(at, data={"name": "", "traits": "typed words"})
-    assert "Give the character a name" in empty.text
+    assert "The name is missing" in empty.text
     assert "typed words" in empty.text
     client.post(f"{at}/palette", data={"eyes": "#228844", "own-eyes": "yes", "skin": "#aa8866"})
     with make_session() as session:
@@ -266,14 +264,39 @@ def test_the_same_recipe_over_several_engines_is_one_act(client: httpx.Client, s
         assert runs.dials_of(run) == [Dial(name="engine", values=("sketcher", "built-in", "fine"))]
 
 
-def test_comparing_measures_to_the_first_and_draws_the_difference(client: httpx.Client, names: list[str]) -> None:
+def test_comparing_measures_to_the_first_and_shows_the_difference_once_it_is_drawn(
+    client: httpx.Client, names: list[str], make_session: Sessions
+) -> None:
+    at = f"/compare?p={names[0]}&p={names[1]}"
+    assert "being measured" in client.get(at).text
+    assert client.get(f"/compare/{names[0]}/{names[1]}/difference.png").status_code == 404
+    assert client.post(f"/compare/{names[0]}/{names[1]}").status_code == 204
+    with make_session.begin() as session:
+        assert jobs(session, "make map") == [{"key": maps.of_difference(*names)}]
+        maps.make(session, maps.of_difference(*names))
+        maps.make(session, maps.of_difference(names[0], names[0]))
     for way in ("side", "swipe", "blink", "difference", "heads"):
-        page = client.get(f"/compare?p={names[0]}&p={names[1]}&way={way}")
+        page = client.get(f"{at}&way={way}")
         assert page.status_code == 200, way
         assert "of pixels differ" in page.text, way
+        assert "being measured" not in page.text, way
     same = decode(client.get(f"/compare/{names[0]}/{names[0]}/difference.png").content).rgb_u8
     assert np.ptp(same) <= 12 and same.mean() > 235  # paper
     assert "Hold two to four pictures" in client.get(f"/compare?p={names[0]}").text
+
+
+def jobs(session: Session, task: str) -> list[dict[str, object]]:
+    query = text("select args from procrastinate_jobs where task_name = :task order by id")
+    return list(session.scalars(query, {"task": task}))
+
+
+def test_changed_anchors_let_the_drift_be_measured_anew(client: httpx.Client, shot: Shot, names: list[str], make_session: Sessions) -> None:
+    with make_session() as session:
+        second = takes.of_shot(session, shot.id)[0].id
+    client.post(f"/takes/{second}/further-anchor")
+    client.post(f"/takes/{second}/anchor", headers=HTMX)
+    with make_session() as session:
+        assert jobs(session, "measure character") == [{"character_id": shot.character_id}]  # one waits, however many ask
 
 
 def test_the_allowance_warns_and_is_set_off(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
@@ -288,10 +311,14 @@ def test_the_allowance_warns_and_is_set_off(client: httpx.Client, shot: Shot, ma
     assert "goes over" not in client.get(f"/shots/{shot.id}").text
 
 
-def test_an_unknown_engine_of_a_recipe_is_told_and_every_setting_stays(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+def test_an_engine_that_is_away_keeps_its_name_and_every_setting_stays(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
     answer = client.post(f"/shots/{shot.id}/draft", data=fields(client, shot, engine="gone", guidance="3", styles=["chalk"]), headers=HTMX)
     assert answer.status_code == 200
-    client.post(f"/shots/{shot.id}/draft", data=fields(client, shot, engine="fine", guidance="3", styles=["chalk"]), headers=HTMX)
+    page = client.get(f"/shots/{shot.id}").text
+    assert '<option value="gone" selected>gone (away)</option>' in page
+    refused = client.post(f"/shots/{shot.id}/run", data={"revision": 2}, headers=HTMX)
+    assert (refused.status_code, "is away. Connect it again, or choose one of" in refused.text) == (422, True)
+    client.post(f"/shots/{shot.id}/draft", data={"revision": 2, "engine": "fine"}, headers=HTMX)
     kept = draft(make_session, shot)
     assert (kept["engine"], kept["guidance"], kept["styles"], kept["steps"]) == ("fine", 3, ["chalk"], 6)
     page = client.get(f"/shots/{shot.id}").text

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Iterable
 
 import procrastinate
@@ -25,18 +26,11 @@ def defer(
     """Defers a job on the session's own connection. lock : of jobs that must not run at the same time. once : a job with
     the same is not put in twice while it waits.
     """
-    connection = session.connection().connection.driver_connection
-    job = app.configure_task(task, queue=queue, lock=lock, queueing_lock=once, priority=priority, connection=connection)
-    if once is None:
+    with contextlib.suppress(AlreadyEnqueued), session.begin_nested():
+        # asked for inside, or the savepoint would not be there yet
+        connection = session.connection().connection.driver_connection
+        job = app.configure_task(task, queue=queue, lock=lock, queueing_lock=once, priority=priority, connection=connection)
         job.defer(**arguments)
-        return
-    nested = session.begin_nested()
-    try:
-        job.defer(**arguments)
-    except AlreadyEnqueued:
-        nested.rollback()
-    else:
-        nested.commit()
 
 
 def make_run(session: Session, app: procrastinate.App, run_id: int) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 
 from sqlalchemy import select, update
 from sqlalchemy.dialects.postgresql import insert
@@ -160,11 +160,11 @@ def describe(session: Session, character_id: int, name: str, traits: str) -> Cha
     return character
 
 
-def correct_palette(session: Session, character_id: int, colours: Mapping[str, str]) -> Character:
-    """Keeps colours corrected by hand, as #rrggbb, in place of those that are read."""
+def correct_palette(session: Session, character_id: int, colours: Mapping[str, str], own: Collection[str]) -> Character:
+    """Keeps colours as #rrggbb in place of those that are read. own : the names of those that were corrected by hand."""
     if any(not re.fullmatch(r"#[0-9a-fA-F]{6}", value) for value in colours.values()):
         raise ArtistError("A colour is written as # and six hexadecimal digits.", "palette")
     character = locked(session, Character, character_id, "This character does not exist.")
-    character.palette = dict(colours)
+    character.palette = {name: value for name, value in colours.items() if name in own}
     session.flush()
     return character

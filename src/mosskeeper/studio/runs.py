@@ -42,6 +42,12 @@ def of_shot(session: Session, shot_id: int, limit: int = 1) -> list[Run]:
     return list(session.scalars(select(Run).where(Run.shot_id == shot_id).order_by(Run.id.desc()).limit(limit)))
 
 
+def current(session: Session, shot_id: int) -> Run | None:
+    """The run of a shot that is at work; where none is, the newest."""
+    query = select(Run).where(Run.shot_id == shot_id).order_by(Run.state.in_(ACTIVE).desc(), Run.id.desc()).limit(1)
+    return session.scalar(query.options(joinedload(Run.recipe)))
+
+
 def troubled(session: Session, story_id: int) -> list[Run]:
     """The held and failed runs of a story that nobody has dismissed, the newest first."""
     query = select(Run).join(Shot, Shot.id == Run.shot_id).where(Shot.story_id == story_id)

@@ -16,7 +16,10 @@ _ALIVE_SECONDS = 20.0
 _STANDING = """
 select r.shot_id, s.story_id, r.id, r.state, r.step, r.steps, cardinality(r.seeds), r.message, p.number,
        (select count(*) from takes t where t.run_id = r.id), jsonb_array_length(r.dials) > 0
-from (select distinct on (shot_id) * from runs where {which} order by shot_id, id desc) r
+from (
+    select distinct on (shot_id) * from runs where {which}
+    order by shot_id, (state in ('waiting', 'running', 'stopping')) desc, id desc
+) r
 join shots s on s.id = r.shot_id
 left join previews p on p.run_id = r.id
 order by r.id
@@ -25,7 +28,7 @@ order by r.id
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """How the newest run of a shot stands. preview : number of the last preview. made : takes that are stored."""
+    """How the run of a shot stands: the one at work, or the newest. preview : number of the last preview. made : takes that are stored."""
 
     shot: int
     story: int
@@ -41,7 +44,7 @@ class Standing:
 
 
 def standing(session: Session, shot_ids: list[int]) -> list[Standing]:
-    """The newest run of each of these shots, in one statement."""
+    """The run at work, or the newest one, of each of these shots, in one statement."""
     rows = session.execute(text(_STANDING.format(which="shot_id = any(:shots)")), {"shots": shot_ids})
     return [Standing(*row) for row in rows]
 

@@ -114,8 +114,8 @@ def describe(request: Request, db: Db, character_id: Id, name: Text = "", traits
 @router.post("/characters/{character_id}/palette")
 def correct(db: Db, character_id: Id, form: Fields) -> Response:
     """Colours corrected by hand; those that are as read are not kept."""
-    wanted = {name: str(form.get(name, "")) for name in COLOURS if form.get(f"own-{name}")}
-    cast.correct_palette(db, character_id, {name: value for name, value in wanted.items() if value})
+    wanted = {name: value for name in COLOURS if (value := str(form.get(name, "")))}
+    cast.correct_palette(db, character_id, wanted, [name for name in COLOURS if form.get(f"own-{name}")])
     return RedirectResponse(f"/characters/{character_id}", 303)
 
 

@@ -82,8 +82,7 @@ def gather(session: Session, shot_id: int, take_id: int | None = None, compare: 
         shown = takes.find(session, take_id)
     if shown is None:
         shown = next((t for t in visible if t.kept), visible[0] if visible else None)
-    latest = runs.of_shot(session, shot_id)
-    run = latest[0] if latest else None
+    run = runs.current(session, shot_id)
     standing = watching.standing(session, [shot_id]) if run is not None and run.active else []
     table = Table(
         shot,
