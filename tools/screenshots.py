@@ -51,7 +51,7 @@ def running(page: Page) -> None:
     page.fill("[name=steps]", "40")
     page.locator("#run").click()
     page.locator("figure.live img").wait_for()
-    page.wait_for_function("() => document.querySelector('#run-state progress')?.value >= 8")
+    page.locator("#run-state [data-told]", has_text="step 8").wait_for()
 
 
 def swipe(page: Page) -> None:

@@ -60,7 +60,7 @@ def page(browser: Browser, studio: tuple[str, sessionmaker[Session]]) -> Iterato
     yield made
     # shown where the test failed
     print("\n".join(answers[-12:]))
-    print(made.evaluate("['#run-state', '#conflict', '#save-state', '#notice'].map((id) => document.querySelector(id)?.innerText)"))
+    print(made.evaluate("['#run-state', '[data-clash]', '#save-state', '#notice'].map((id) => document.querySelector(id)?.innerText)"))
     context.close()
     assert errors == []
 

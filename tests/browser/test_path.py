@@ -6,12 +6,16 @@ import numpy as np
 import pytest
 from PIL import Image
 from playwright.sync_api import Page, Route, expect
+from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.formats.png import recipe_of, with_recipe
+from mosskeeper.studio import runs, shots, working
 from mosskeeper.studio.models import Shot
+from tests.conftest import SMALL, lay_out, wait_for
 
 pytestmark = pytest.mark.browser
+Studio = tuple[str, sessionmaker[Session]]
 
 
 def study(folder: Path, name: str = "Dusk study.png") -> Path:
@@ -64,8 +68,8 @@ def test_an_artist_walks_the_whole_path(page: Page, shot: Shot, pictures: Path) 
     # a weighted reference
     page.set_input_files("#cue-file", study(pictures))
     expect(page.locator(".cue-title")).to_have_text("Dusk study")
-    page.fill("[name=cue-0-weight]", "0.8")
-    page.locator("[name=cue-0-weight]").press("Tab")
+    page.fill("[name$=-weight]", "0.8")
+    page.locator("[name$=-weight]").press("Tab")
     expect(page.locator(".cue-bar b")).to_have_text("0.80")
     expect(page.locator("#run-facts")).to_contain_text("sparks")
     run_and_wait(page, 4)
@@ -136,57 +140,148 @@ def test_wrong_values_stand_beside_their_field_and_survive_a_reload(page: Page, 
     expect(page.locator("#problem-steps")).to_have_text("")
 
 
-def test_two_tabs_on_one_shot_notice_each_other(page: Page, shot: Shot) -> None:
+def test_two_tabs_that_edit_one_thing_show_both_values_and_lose_none(page: Page, shot: Shot) -> None:
     other = page.context.new_page()
     for tab in (page, other):
         tab.goto(f"/shots/{shot.id}")
     page.fill("#words", "a girl, calm, first")
     expect(page.locator("#save-state")).to_have_text("saved")
+    other.fill("[name=steps]", "9")
     other.fill("#words", "a girl, calm, second")
-    expect(other.locator("#conflict")).to_contain_text("changed in another tab")
+    clash = other.locator("[data-clash=words]")
+    expect(clash).to_contain_text("a girl, calm, first")
+    expect(clash).to_contain_text("a girl, calm, second")
     expect(other.locator("#words")).to_have_value("a girl, calm, second")
-    other.get_by_role("button", name="Save mine over it").click()
+    clash.get_by_role("button", name="Keep mine").click()
     expect(other.locator("#save-state")).to_have_text("saved")
-    expect(other.locator("#conflict")).to_have_text("")
+    expect(other.locator("[data-clash]")).to_have_count(0)
     page.reload()
     expect(page.locator("#words")).to_have_value("a girl, calm, second")
+    expect(page.locator("[name=steps]")).to_have_value("9")
+    page.locator("#undo").click()  # what was overwritten is one step back
+    expect(page.locator("#words")).to_have_value("a girl, calm, first")
 
 
-def test_saving_over_another_version_wins_against_a_slow_save_of_its_own(page: Page, shot: Shot) -> None:
+def test_the_other_tab_s_value_can_be_taken(page: Page, shot: Shot) -> None:
     other = page.context.new_page()
     for tab in (page, other):
         tab.goto(f"/shots/{shot.id}")
-    page.fill("#words", "a girl, calm, first")
+    page.fill("[name=guidance]", "3")
+    page.locator("[name=guidance]").press("Tab")
     expect(page.locator("#save-state")).to_have_text("saved")
-    other.fill("#words", "a girl, calm, second")
-    over = other.get_by_role("button", name="Save mine over it")
-    over.wait_for()
-    other.locator("#words").press("End")
-    other.keyboard.type("!")  # its own save is on its way while the button is pressed
-    held: list[Route] = []
-    other.route("**/draft", lambda route: held.append(route))
-    over.click()
-    other.evaluate("new Promise((done) => setTimeout(done, 200))")  # the form's own save has come due meanwhile
-    late = [(route, route.fetch()) for route in held[1:]]  # one that overtook the other would be answered with a conflict
-    with other.expect_response("**/draft"):
-        held[0].continue_()
-    for route, answer in late:
-        route.fulfill(response=answer)
-    other.unroute("**/draft")
-    other.evaluate("new Promise((done) => setTimeout(done, 50))")  # the last answer is on the page
-    expect(other.locator("#conflict")).to_have_text("")
+    other.fill("[name=guidance]", "11")
+    other.locator("[name=guidance]").press("Tab")
+    other.locator("[data-clash=guidance]").get_by_role("button", name="Take theirs").click()
+    expect(other.locator("[name=guidance]")).to_have_value("3")
+    expect(other.locator("[data-clash]")).to_have_count(0)
     other.reload()
-    expect(other.locator("#words")).to_have_value("a girl, calm, second!")
+    expect(other.locator("[name=guidance]")).to_have_value("3")
 
 
-def test_live_updates_come_even_if_a_script_is_late(page: Page, shot: Shot) -> None:
+def test_two_tabs_that_edit_different_things_merge_and_see_each_other_s(page: Page, shot: Shot) -> None:
+    other = page.context.new_page()
+    for tab in (page, other):
+        tab.goto(f"/shots/{shot.id}")
+    page.fill("#words", "a girl with a kite")
+    expect(page.locator("#save-state")).to_have_text("saved")
+    other.fill("[name=guidance]", "3")
+    other.locator("[name=guidance]").press("Tab")
+    expect(other.locator("#save-state")).to_have_text("saved")
+    expect(other.locator("#words")).to_have_value("a girl with a kite")
+    expect(other.locator("[data-clash]")).to_have_count(0)
+    page.reload()
+    expect(page.locator("#words")).to_have_value("a girl with a kite")
+    expect(page.locator("[name=guidance]")).to_have_value("3")
+
+
+def test_what_is_typed_while_an_answer_is_under_way_stays_and_is_saved(page: Page, shot: Shot) -> None:
+    page.goto(f"/shots/{shot.id}")
     held: list[Route] = []
-    page.route("**/hx-sse*", lambda route: held.append(route))
-    page.goto(f"/shots/{shot.id}", wait_until="commit")
-    page.wait_for_function("window.htmx !== undefined", polling=20)
-    page.evaluate("new Promise((done) => setTimeout(done, 0))")  # what htmx put off has had its turn
-    with page.expect_response(f"**/shots/{shot.id}/events"):
-        held[0].continue_()
+    page.route("**/draft", lambda route: route.continue_() if held else held.append(route))
+    with page.expect_request("**/draft"):
+        page.fill("#words", "a boy")
+    page.fill("#words", "a boy, calm")
+    page.fill("[name=steps]", "9")
+    held[0].continue_()
+    page.locator("[name=steps]").press("Tab")
+    expect(page.locator("#save-state")).to_have_text("saved")
+    expect(page.locator("#words")).to_have_value("a boy, calm")
+    wait_for(lambda: page.evaluate("localStorage.length") == 0)
+    page.reload()
+    expect(page.locator("#words")).to_have_value("a boy, calm")
+    expect(page.locator("[name=steps]")).to_have_value("9")
+
+
+@pytest.mark.parametrize("delay", [0, 100, 400, 1500])
+def test_words_typed_and_a_reference_added_at_once_are_both_in_the_run(
+    page: Page, shot: Shot, studio: Studio, pictures: Path, delay: int
+) -> None:
+    """Ten times in a row, however long the save takes."""
+    slow_saves(page, delay)
+    page.goto(f"/shots/{shot.id}")
+    image = study(pictures)
+    for n in range(10 if delay < 1000 else 3):
+        words = f"a girl, calm, number {n}"
+        page.fill("#words", words)
+        page.set_input_files("#cue-file", image)
+        with page.expect_response("**/run") as answer:
+            page.keyboard.press("Control+Enter")
+        assert answer.value.status == 200
+        with studio[1]() as session:
+            run = runs.of_shot(session, shot.id)[0]
+            recipe = runs.recipe_of_place(run, 0)
+            runs_now = run.id
+        assert (recipe.words, len(recipe.cues)) == (words, n + 1)
+        page.request.post(f"/runs/{runs_now}/stop")
+
+
+def slow_saves(page: Page, delay: int) -> None:
+    """Every save waits some ms in the page before it goes out."""
+    page.add_init_script(
+        f"""const send = window.fetch;
+        window.fetch = (to, options) => /draft$/.test(String(to)) && {delay}
+            ? new Promise((done) => setTimeout(done, {delay})).then(() => send(to, options)) : send(to, options);"""
+    )
+
+
+def test_a_weight_drawn_while_another_tab_takes_a_cue_off_hits_its_own(page: Page, shot: Shot, pictures: Path) -> None:
+    page.goto(f"/shots/{shot.id}")
+    for name in ("One.png", "Two.png"):
+        page.set_input_files("#cue-file", study(pictures, name))
+        expect(page.locator(".cue-title").last).to_have_text(name.removesuffix(".png"))
+    other = page.context.new_page()
+    other.goto(f"/shots/{shot.id}")
+    other.get_by_role("button", name="Take One off the sheet").click()
+    expect(other.locator("[data-cue]")).to_have_count(1)
+    page.locator("[name$=-weight]").nth(1).fill("0.9")
+    page.locator("[name$=-weight]").nth(1).press("Tab")
+    expect(page.locator("[data-cue]")).to_have_count(1)
+    expect(page.locator(".cue-title")).to_have_text("Two")
+    expect(page.locator("[name$=-weight]")).to_have_value("0.9")
+
+
+def test_twelve_tabs_walked_through_five_shots_each_are_all_live(page: Page, studio: Studio) -> None:
+    """The browser allows six connections; one stream serves all tabs."""
+    with studio[1].begin() as session:
+        five = [lay_out(session).id for _ in range(5)]
+    tabs = [page, *(page.context.new_page() for _ in range(11))]
+    for tab in tabs:
+        for shot_id in five:
+            tab.goto(f"/shots/{shot_id}")
+    with studio[1].begin() as session:
+        run = runs.create(session, shots.find(session, five[-1]), SMALL)
+        begun = working.begin(session, run.id, "test")
+        assert begun is not None
+    for tab in tabs:
+        expect(tab.locator("#run-state progress")).to_have_count(1)
+    with studio[1].begin() as session:
+        working.progress(session, run.id, begun.token, 4, None)
+    for tab in tabs:
+        expect(tab.locator("#run-state")).to_contain_text("step 4 of 6")
+    with studio[1].begin() as session:
+        working.finish(session, run.id, begun.token, "stopped")
+    for tab in tabs:
+        expect(tab.locator("#run-state")).to_contain_text("Stopped by you")
 
 
 def test_a_press_is_heard_while_scripts_still_load(page: Page, shot: Shot) -> None:
@@ -211,7 +306,7 @@ def test_a_run_that_waits_for_a_save_is_no_conflict_with_it(page: Page, shot: Sh
     with page.expect_response("**/run") as answer:
         held[0].continue_()
     assert answer.value.status == 200
-    expect(page.locator("#conflict")).to_have_text("")
+    expect(page.locator("[data-clash]")).to_have_count(0)
     expect(page.locator("#strip li img")).to_have_count(2)
 
 
@@ -224,7 +319,7 @@ def test_quick_typing_in_many_fields_is_no_conflict_with_oneself(page: Page, sho
     page.get_by_text("chalk", exact=True).click()
     page.keyboard.press("Control+Enter")
     expect(page.locator("#strip li img")).to_have_count(2)
-    expect(page.locator("#conflict")).to_have_text("")
+    expect(page.locator("[data-clash]")).to_have_count(0)
     page.reload()
     expect(page.locator("#words")).to_have_value("a boy, calm, at dusk")
     expect(page.locator("[name=styles][value=chalk]")).to_be_checked()
@@ -250,17 +345,17 @@ def test_a_cue_bar_follows_the_mouse_and_the_keys(page: Page, shot: Shot, pictur
     page.mouse.down()
     page.mouse.move(x - box["width"] / 2, y, steps=4)
     page.mouse.up()
-    end = page.locator("[name=cue-0-end]")
+    end = page.locator("[name$=-end]")
     assert abs(float(end.input_value()) - 50) <= 2
     bar.focus()
     page.keyboard.press("ArrowUp")
     page.keyboard.press("ArrowUp")
-    expect(page.locator("[name=cue-0-weight]")).to_have_value("0.6")
+    expect(page.locator("[name$=-weight]")).to_have_value("0.6")
     page.keyboard.press("Shift+ArrowRight")
-    expect(page.locator("[name=cue-0-start]")).to_have_value("5")
+    expect(page.locator("[name$=-start]")).to_have_value("5")
     expect(page.locator("#save-state")).to_have_text("saved")
     page.reload()
-    expect(page.locator("[name=cue-0-weight]")).to_have_value("0.6")
+    expect(page.locator("[name$=-weight]")).to_have_value("0.6")
     assert abs(float(end.input_value()) - 50) <= 2
     page.get_by_role("button", name="off the sheet").click()
     expect(page.locator("[data-bar]")).to_have_count(0)
@@ -286,7 +381,7 @@ def drop(page: Page, name: str, data: bytes) -> None:
 def test_a_dropped_picture_becomes_a_cue_and_a_broken_one_is_told(page: Page, shot: Shot, pictures: Path) -> None:
     page.goto(f"/shots/{shot.id}")
     drop(page, "broken.png", b"no picture")
-    expect(page.locator("#problem-cues")).to_contain_text("broken.png: This is not a PNG, JPEG or WebP picture.")
+    expect(page.locator("#problem-cues")).to_contain_text("broken: This is not a PNG, JPEG or WebP picture.")
     drop(page, "study.png", study(pictures).read_bytes())
     expect(page.locator(".cue-title")).to_have_text("study")
 

@@ -20,7 +20,9 @@ FIGURE = draw(Description(layout=Layout(framing="full")), (256, 320)).image
 
 def stored(studio: Studio, picture: np.ndarray) -> str:
     with studio[1].begin() as session:
-        return pictures.store(session, picture, "a figure", "upload").sha256
+        sha256 = pictures.store(session, picture, "a figure", "upload").sha256
+        readings.of_picture(session, sha256)
+        return sha256
 
 
 def placed(studio: Studio, sha256: str) -> np.ndarray | None:
@@ -75,9 +77,8 @@ def test_the_maps_take_the_place_of_the_picture(page: Page, studio: Studio) -> N
     for kind in ("parts", "depth", "edges", "lines", "tone"):
         page.get_by_role("button", name=kind, exact=True).click()
         expect(page.locator("#read-image")).to_have_attribute("src", f"/pictures/{sha256}/maps/{kind}.png")
-        page.wait_for_function(
-            "document.getElementById('read-image').complete && document.getElementById('read-image').naturalWidth === 256"
-        )
+        image = page.locator("#read-image")
+        wait_for(lambda: image.evaluate("(image) => image.complete && image.naturalWidth === 256"))  # noqa: B023
     page.get_by_role("button", name="joints").click()
     expect(page.locator("#skeleton")).to_be_hidden()
 

@@ -81,8 +81,8 @@ def test_the_anchor_goes_on_the_cue_sheet_and_a_heavy_weight_is_pointed_out(page
     page.goto(f"/shots/{taken.id}")
     page.get_by_role("button", name="put it on the cue sheet").click()
     expect(page.locator("[data-cue]")).to_have_count(1)
-    page.fill("[name=cue-0-weight]", "0.95")
-    page.locator("[name=cue-0-weight]").press("Tab")
+    page.fill("[name$=-weight]", "0.95")
+    page.locator("[name$=-weight]").press("Tab")
     expect(page.locator("#save-state")).to_have_text("saved")
     page.reload()
     expect(page.locator(".cue-notes .warned")).to_contain_text("over .85 will copy the picture and mute words and styles")
@@ -96,10 +96,10 @@ def test_the_anchor_goes_on_the_cue_sheet_and_a_heavy_weight_is_pointed_out(page
 def test_a_wrong_weight_is_told_beside_the_cue_sheet(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
     page.get_by_role("button", name="put it on the cue sheet").click()
-    page.fill("[name=cue-0-weight]", "7")
-    page.locator("[name=cue-0-weight]").press("Tab")
+    page.fill("[name$=-weight]", "7")
+    page.locator("[name$=-weight]").press("Tab")
     expect(page.locator("#problem-cues")).to_have_text("Weight must be at most 1.5.")
-    expect(page.locator("[name=cue-0-weight]")).to_have_value("7")
+    expect(page.locator("[name$=-weight]")).to_have_value("7")
 
 
 def test_styles_are_mixed_and_saved(page: Page, taken: Shot) -> None:
@@ -154,13 +154,14 @@ def test_a_missing_shot_shows_a_page_that_leads_on(page: Page) -> None:
 
 
 def test_the_board_follows_a_run_live(page: Page, studio: Studio, taken: Shot) -> None:
-    with page.expect_response(re.compile("/events$")):
-        page.goto(f"/stories/{taken.story_id}")
+    page.goto(f"/stories/{taken.story_id}")
+    expect(page.locator("html[data-live]")).to_have_count(1)
     expect(page.locator("#running")).to_contain_text("Nothing is running.")
     with studio[1].begin() as session:
         run = runs.create(session, shots.find(session, taken.id), SMALL)
-        working.begin(session, run.id, "test")
-        runs.progress(session, run.id, 4, None)
+        begun = working.begin(session, run.id, "test")
+        assert begun is not None
+        working.progress(session, run.id, begun.token, 4, None)
     expect(page.locator("#running")).to_contain_text("step 4 of 12")
     expect(page.locator("#status")).to_contain_text("1 run at work")
     with studio[1].begin() as session:

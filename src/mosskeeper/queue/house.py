@@ -51,7 +51,7 @@ def _enqueue_forgotten(context: JobContext, sessions: sessionmaker[Session]) -> 
     with sessions.begin() as session:
         for run_id in session.scalars(text(_FORGOTTEN), {"task": MAKE_TAKES}).all():
             log.warning("run %s had lost its job", run_id)
-            make_run(session, context.app, run_id)
+            make_run(session, context.additional_context["queue"], run_id)
 
 
 async def tidy(context: JobContext, timestamp: int) -> None:

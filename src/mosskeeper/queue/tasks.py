@@ -92,7 +92,7 @@ class _Job:
         image = engine.generate(recipe, one.seed, pictures, seen, report, self.should_stop)
         with self.sessions.begin() as session:
             take = working.store_take(session, self.run_id, one.place, one.seed, image, time.monotonic() - started)
-            want_measures(session, self.context.app, take.id)
+            want_measures(session, self.context.additional_context["queue"], take.id)
 
     def should_stop(self) -> bool:
         if not self.asked_to_stop:

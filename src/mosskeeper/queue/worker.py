@@ -43,7 +43,9 @@ async def work(settings: Settings, concurrency: int = 1) -> None:
         loop.add_signal_handler(s, stop.set)
     await asyncio.to_thread(warm_up)
     engine = connect(settings.database_url)
-    context = {"sessions": sessions(engine), "worker": name, "stalled_seconds": settings.stalled_seconds}
+    # jobs defer others on their session's connection, by an app that is not open: the open one's connections are asynchronous
+    deferring = queue_app(settings.database_url)
+    context = {"sessions": sessions(engine), "queue": deferring, "worker": name, "stalled_seconds": settings.stalled_seconds}
     while not stop.is_set():
         try:
             async with queue_app(settings.database_url).open_async() as app:

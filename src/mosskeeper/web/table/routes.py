@@ -47,6 +47,12 @@ def cue_sheet(db: Look, shot_id: Id) -> Response:
     return parts(*table.cue_parts(table.gather(db, shot_id)))
 
 
+@router.get("/shots/{shot_id}/measured")
+def measured(db: Look, shot_id: Id, take: Annotated[int, Query(ge=0, lt=2**31)]) -> Response:
+    """What a page that shows a take waited for: its measures."""
+    return parts(*table.measured_parts(table.gather(db, shot_id, take)))
+
+
 @router.get("/shots/{shot_id}/live")
 def live(db: Look, shot_id: Id, state: str = "", made: Annotated[int, Query(ge=0)] = -1) -> Response:
     """What changed since a page saw its newest run in `state` with so many takes `made`."""

@@ -226,9 +226,23 @@ def view_parts(table: Table) -> list[str]:
     c = context(table)
     return [
         part("stage", fragment("table/stage.html", c), "outerHTML"),
-        part("strip", fragment("table/strip.html", c), "outerHTML"),
+        _strip(c),
         part("cues", fragment("table/cues.html", c), "outerMorph"),
         part("notice", ""),
+    ]
+
+
+def _strip(c: dict[str, Any]) -> str:
+    # morphed: a take that is just being pressed stays the one that was pressed
+    return part("strip", fragment("table/strip.html", c), "outerMorph")
+
+
+def measured_parts(table: Table) -> list[str]:
+    """What is known of the take that is shown, once it was measured."""
+    c = context(table)
+    return [
+        part("measured", fragment("table/measured.html", {**c, "take": table.shown}), "outerHTML"),
+        part("cues", fragment("table/cues.html", c), "outerMorph"),
     ]
 
 
@@ -253,5 +267,5 @@ def live_parts(session: Session, shot_id: int, state: str, made: int) -> list[st
     if run is not None and state in runs.ACTIVE and not run.active and run.takes:
         ended = gather(session, shot_id, run.takes[0].id)
         return [*run_parts(ended), *view_parts(ended)[:3]]
-    strip = [] if run is None or len(run.takes) == made else [part("strip", fragment("table/strip.html", context(table)), "outerHTML")]
+    strip = [] if run is None or len(run.takes) == made else [_strip(context(table))]
     return [*run_parts(table), *strip]

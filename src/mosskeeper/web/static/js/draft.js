@@ -27,15 +27,21 @@ const stated = () => JSON.parse(document.querySelector("#revision [data-fields]"
 const standard = (name) => (name.startsWith("emphasis:") ? ["1"] : name.startsWith("cue-") ? null : [""]);
 const inputsOf = (name) => [...form().elements].filter((input) => input.name === name);
 
-/** What stands in each field of the page now, by its name. */
-function values() {
+const chosen = { value: (input) => input.value, checked: (input) => input.checked };
+const drawn = { // as the page came from the studio, whatever was typed before this script ran
+  value: (input) => (input.options ? ([...input.options].find((option) => option.defaultSelected) ?? input.options[0]).value : input.defaultValue),
+  checked: (input) => input.defaultChecked,
+};
+
+/** What stands in each field of the page now, by its name; or stood there when it was drawn. */
+function values({ value, checked } = chosen) {
   const out = new Map();
   for (const input of form().elements) {
     if (!input.name || input.dataset.recast !== undefined || ["file", "submit"].includes(input.type) || input.name === "revision") continue;
     const of = out.get(input.name) ?? [];
-    if (input.type === "checkbox" && input.name === "styles") { if (input.checked) of.push(input.value); }
-    else if (input.type === "checkbox") of.push(input.checked ? "yes" : "");
-    else of.push(input.value);
+    if (input.type === "checkbox" && input.name === "styles") { if (checked(input)) of.push(input.value); }
+    else if (input.type === "checkbox") of.push(checked(input) ? "yes" : "");
+    else of.push(value(input));
     out.set(input.name, of);
   }
   return out;
@@ -54,10 +60,11 @@ const edited = () => [...values()].filter(([name, now]) => known.has(name) && !s
 /** The page takes over what the studio says stands in each field; what was edited since stays, and will be sent. */
 function reconcile(sent = new Map(), refused = new Set()) {
   const says = stated();
+  const fresh = values(drawn);
   for (const [name, now] of values()) {
     const theirs = says[name] ?? standard(name);
     if (theirs === null) continue;
-    if (!known.has(name)) { known.set(name, theirs); raw.set(name, now); continue; }
+    if (!known.has(name)) { known.set(name, theirs); raw.set(name, fresh.get(name)); continue; }
     const mine = sent.get(name);
     if (same(now, theirs)) { known.set(name, theirs); raw.set(name, now); }
     else if (mine && !refused.has(name)) { known.set(name, theirs); raw.set(name, mine); }
