@@ -18,6 +18,7 @@ def main() -> int:
     logging.basicConfig(level=logging.INFO, format="%(asctime)s %(name)s %(message)s")
     logging.getLogger("alembic").setLevel(logging.WARNING)
     logging.getLogger("procrastinate").setLevel(logging.WARNING)
+    logging.getLogger("httpx").setLevel(logging.WARNING)  # it would write the addresses of services into the log
     run = {
         "demo": _demo,
         "serve": _serve,
@@ -27,6 +28,8 @@ def main() -> int:
         "sheets": _sheets,
         "reset-demo": _reset_demo,
         "remote-stand-in": _stand_in,
+        "backup": _backup,
+        "restore": _restore,
     }[arguments.command]
     return run(arguments)
 
@@ -57,6 +60,10 @@ def _parser() -> argparse.ArgumentParser:
     stand_in.add_argument("--port", type=int, default=8460)
     stand_in.add_argument("--temper", default="well", help="well, slow, busy, broken, nonsense, half, wrong-size or never (default well)")
     stand_in.add_argument("--busy-times", type=int, help="how often it is busy before it is well")
+    backup = commands.add_parser("backup", help="write all that the studio holds into one file, while it runs")
+    backup.add_argument("file", type=Path)
+    restoring = commands.add_parser("restore", help="restore a backup into an empty studio")
+    restoring.add_argument("file", type=Path)
     commands.add_parser("reset-demo", help="throw the demo story away and make it anew; other stories stay")
     return parser
 
@@ -81,12 +88,13 @@ def _start_all(arguments: argparse.Namespace, with_demo: bool) -> int:
             return 1
         print(f"Port {port} is taken; {free} is used.")
         port = free
-    with database(Settings.from_environment()) as url:
+    settings = Settings.from_environment()
+    with database(settings) as url:
         upgrade(url)
         if with_demo:
             demo.ensure(url, print)
         ready = f"Moss Keeper is ready: http://127.0.0.1:{port}/   (Ctrl-C stops it)"
-        return supervise.serve(url, port, arguments.workers, lambda: print(ready, flush=True))
+        return supervise.serve(settings, url, port, arguments.workers, lambda: print(ready, flush=True))
 
 
 def _worker(arguments: argparse.Namespace) -> int:
@@ -145,6 +153,41 @@ def _stand_in(arguments: argparse.Namespace) -> int:
         print(f"There is no temper “{arguments.temper}”. There are: {', '.join(TEMPERS)}.", file=sys.stderr)
         return 1
     serve(arguments.port, arguments.temper, arguments.busy_times)
+    return 0
+
+
+def _backup(arguments: argparse.Namespace) -> int:
+    from mosskeeper.backup import BackupError, back_up
+
+    settings = Settings.from_environment()
+    try:
+        running = running_database(settings)
+        if running is not None:
+            back_up(running, arguments.file)
+        else:
+            with database(settings) as url:
+                back_up(url, arguments.file)
+    except BackupError as error:
+        print(error, file=sys.stderr)
+        return 1
+    print(f"{arguments.file}: {arguments.file.stat().st_size / 1e6:.1f} MB")
+    return 0
+
+
+def _restore(arguments: argparse.Namespace) -> int:
+    from mosskeeper.backup import BackupError, restore
+
+    settings = Settings.from_environment()
+    if not settings.database_url and running_database(settings) is not None:
+        print("The studio is running. Stop it first, then restore the backup.", file=sys.stderr)
+        return 1
+    try:
+        with database(settings) as url:
+            restore(url, arguments.file)
+    except BackupError as error:
+        print(error, file=sys.stderr)
+        return 1
+    print("Restored. ./moss serve starts the studio.")
     return 0
 
 

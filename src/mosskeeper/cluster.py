@@ -66,6 +66,10 @@ class Cluster:
                 if self._run("pg_ctl", "-D", self.data, "-m", mode, "-w", "-t", "30", "stop").returncode == 0:
                     return
 
+    def gone(self) -> bool:
+        """Whether no server of this folder lives: it was killed, or never started."""
+        return self._pid() is None
+
     def running(self) -> bool:
         if self._pid() is None:
             return False

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import ctypes
+import logging
 import os
 import signal
 import socket
@@ -13,12 +14,14 @@ import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
-from mosskeeper.cluster import Cluster
+from mosskeeper.cluster import Cluster, ClusterError
 from mosskeeper.settings import Settings
 
 DEFAULT_PORT = 8420
 _PR_SET_PDEATHSIG = 1
 _READY_SECONDS = 30
+_TENDED_EVERY = 1.0  # seconds
+log = logging.getLogger(__name__)
 
 
 def port_is_free(port: int) -> bool:
@@ -41,10 +44,17 @@ def database(settings: Settings) -> Iterator[str]:
     if settings.database_url:
         yield settings.database_url
         return
+    with private_cluster(settings) as cluster:
+        yield cluster.ensure_database("moss")
+
+
+@contextlib.contextmanager
+def private_cluster(settings: Settings) -> Iterator[Cluster]:
+    """The private cluster, started and stopped here."""
     cluster = Cluster(settings.data / "postgres")
     cluster.start()
     try:
-        yield cluster.ensure_database("moss")
+        yield cluster
     finally:
         cluster.stop()
 
@@ -57,8 +67,29 @@ def running_database(settings: Settings) -> str | None:
     return cluster.url("moss") if (Path(cluster.data) / "PG_VERSION").exists() and cluster.running() else None
 
 
-def serve(database_url: str, port: int, workers: int, ready: Callable[[], None]) -> int:
-    """Runs the web server and workers until SIGINT or SIGTERM; the exit code of what failed, or 0."""
+class _Tending:
+    """Brings a private cluster back that was killed. Its port stays, so everybody who had a connection finds it again."""
+
+    def __init__(self, settings: Settings) -> None:
+        self._cluster = None if settings.database_url else Cluster(settings.data / "postgres")
+        self._next = time.monotonic()
+
+    def look(self) -> None:
+        if self._cluster is None or time.monotonic() < self._next:
+            return
+        self._next = time.monotonic() + _TENDED_EVERY
+        if self._cluster.gone():
+            log.warning("PostgreSQL is gone: starting it again")
+            try:
+                self._cluster.start()
+            except ClusterError as error:
+                log.warning("it does not start yet: %s", error)
+
+
+def serve(settings: Settings, database_url: str, port: int, workers: int, ready: Callable[[], None]) -> int:
+    """Runs the web server and workers until SIGINT or SIGTERM, and brings back what of the parts dies; the exit code of what
+    failed, or 0.
+    """
     stopping = False
 
     def stop(_signal: int, _frame: object) -> None:
@@ -68,6 +99,7 @@ def serve(database_url: str, port: int, workers: int, ready: Callable[[], None])
     before = {s: signal.signal(s, stop) for s in (signal.SIGINT, signal.SIGTERM)}
     web = _start(database_url, "web", "--port", str(port))
     helpers = [_start(database_url, "worker") for _ in range(workers)]
+    tending = _Tending(settings)
     try:
         if _wait_until_ready(port, web, lambda: stopping):
             ready()
@@ -75,6 +107,7 @@ def serve(database_url: str, port: int, workers: int, ready: Callable[[], None])
             for i, helper in enumerate(helpers):
                 if helper.poll() is not None:  # a worker that died is replaced; its runs are rescued
                     helpers[i] = _start(database_url, "worker")
+            tending.look()
             time.sleep(0.3)
     finally:
         failed = 0 if stopping else web.poll() or 0

@@ -17,7 +17,7 @@ from tests.conftest import wait_for
 @pytest.fixture
 def client(database_url: str) -> Iterator[httpx.Client]:
     """A client of a real server, in a thread of its own."""
-    settings = Settings(database_url, Path("unused"), (), heartbeat_seconds=1, stalled_seconds=4)
+    settings = Settings(database_url, Path("unused"), ("studio.lan",), heartbeat_seconds=1, stalled_seconds=4)
     server = uvicorn.Server(uvicorn.Config(create_app(settings), port=free_port(), log_level="warning", timeout_graceful_shutdown=1))
     thread = threading.Thread(target=server.run)
     thread.start()

@@ -26,6 +26,7 @@ from mosskeeper.engines.contract import Busy, Capabilities, EngineFailed, Estima
 
 _ASKED_EVERY = 0.25  # seconds
 _ANSWER = 10.0  # seconds in which a service must answer
+_WHOLE_ANSWER = 60.0  # seconds in which all of an answer must have come
 _SILENCE = 60.0  # seconds without any step after which a picture is given up
 _MOST_BYTES = 40_000_000
 _BUSY = (429, 503)
@@ -74,7 +75,10 @@ class _Service:
 
     def __init__(self, title: str, url: str, transport: httpx.BaseTransport | None) -> None:
         self._title = title
-        self._client = httpx.Client(base_url=url.rstrip("/") + "/", timeout=_ANSWER, transport=transport)
+        # no redirects: a service answers at its own address; no proxies or keys of the environment go with a question
+        self._client = httpx.Client(
+            base_url=url.rstrip("/") + "/", timeout=_ANSWER, transport=transport, follow_redirects=False, trust_env=False
+        )
 
     def __enter__(self) -> _Service:
         return self
@@ -83,11 +87,14 @@ class _Service:
         self._client.close()
 
     def call(self, method: str, path: str, body: Any = None) -> bytes:
+        until = time.monotonic() + _WHOLE_ANSWER
         try:
             with self._client.stream(method, path, json=body) as answer:
                 data = bytearray()
                 for piece in answer.iter_bytes():
                     data += piece
+                    if time.monotonic() > until:
+                        raise httpx.ReadTimeout("the answer has no end")
                     if len(data) > _MOST_BYTES:
                         raise EngineFailed(f"{self._title} sends more than a picture can be. The run was given up.", "engine")
         except httpx.TimeoutException:
@@ -99,6 +106,10 @@ class _Service:
         if answer.status_code in _BUSY:
             wait = answer.headers.get("retry-after", "")
             raise Busy(float(wait) if wait.isdigit() else None)
+        if 300 <= answer.status_code < 400:
+            raise EngineFailed(
+                f"{self._title} sends us elsewhere, which is not followed. Connect the address at which it answers.", "engine"
+            )
         if answer.status_code >= 400:
             raise EngineFailed(f"{self._title} refused the picture (HTTP {answer.status_code}): {_reason(bytes(data))}", "engine")
         return bytes(data)

@@ -7,7 +7,7 @@ from mosskeeper.studio.models import Base
 
 
 def _include(name: str | None, kind: str, _parents: object) -> bool:
-    return not (kind == "table" and (name or "").startswith("procrastinate_"))
+    return not (kind == "table" and (name or "").startswith(("procrastinate_", "queue_")))
 
 
 url = context.config.get_main_option("sqlalchemy.url")

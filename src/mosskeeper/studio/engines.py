@@ -5,11 +5,12 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from urllib.parse import urlsplit
+from urllib.parse import SplitResult, urlsplit
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.engines.contract import Engine
@@ -70,9 +71,11 @@ def connect(session: Session, url: str) -> Engine:
         where this is no address, nobody answers there, or what answers is no engine.
     """
     url = url.strip().rstrip("/")
-    split = urlsplit(url)
+    split = _split(url)
     if split.scheme not in ("http", "https") or not split.hostname:
         raise ArtistError("This is no address of a service: it begins with http:// or https://.", "url")
+    if split.username or split.password:
+        raise ArtistError("This address holds a name or a key, which would be kept and shown. Leave it out.", "url")
     told = ask(url)
     row = session.scalar(select(RemoteEngineRow).where(RemoteEngineRow.url == url))
     if row is None:
@@ -84,6 +87,15 @@ def connect(session: Session, url: str) -> Engine:
     row.told, row.away_since = told.model_dump(), None
     session.flush()
     return _remote(row)
+
+
+def _split(url: str) -> SplitResult:
+    try:
+        split = urlsplit(limits.storable(url))
+        _ = split.port
+    except ValueError:
+        raise ArtistError("This is no address of a service. Copy it from where the service was started.", "url") from None
+    return split
 
 
 def disconnect(session: Session, key: str) -> None:

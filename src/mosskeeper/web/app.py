@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import logging
 from collections.abc import AsyncIterator, Callable
+from types import ModuleType
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -56,6 +57,11 @@ _PAGES = (
 _DATABASE_AWAY = "The database does not answer at the moment. What you typed is kept here; try again in a few seconds."
 
 
+def pages() -> tuple[ModuleType, ...]:
+    """The modules whose routers make the pages."""
+    return _PAGES
+
+
 def create_app(settings: Settings) -> FastAPI:
     engine = connect(settings.database_url)
     make_session = sessions(engine)
@@ -72,7 +78,7 @@ def create_app(settings: Settings) -> FastAPI:
     app.state.thumbnails = pictures.thumbnails(make_session)
     app.state.queue = queue_app(settings.database_url)
     app.mount("/static", Assets(), "static")
-    for module in _PAGES:
+    for module in pages():
         app.include_router(module.router)
     for kind, handler in _HANDLERS.items():
         app.add_exception_handler(kind, handler)
