@@ -5,14 +5,17 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from bench import engine, illustrator, pages
+from bench import doors, engine, illustrator, kills, live, pages
 from bench.report import Row, publish
 
 BENCHES = {"engine": engine.measure, "illustrator": illustrator.measure, "pages": pages.measure}
-_SLOW = ("fidelity", "reader")  # measured only when asked for by name, with packages of their own
+_SIEGES = {"kills": kills.measure, "doors": doors.measure, "live": live.measure}
+_SLOW = ("fidelity", "reader", "kills", "doors", "live")  # measured only when asked for by name; two have packages of their own
 
 
 def _slow(name: str, quick: bool) -> list[Row]:
+    if name in _SIEGES:
+        return _SIEGES[name]()
     if name == "reader":
         from bench import reader
 

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.continuity.likeness import LENGTH
+from mosskeeper.core.pictures.resample import fitted
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.sweep import Dial
-from mosskeeper.studio import cast, library, measures, pictures, runs, shots, stories, takes
+from mosskeeper.studio import cast, library, measures, pictures, runs, shots, stories, takes, working
 from mosskeeper.studio.models import Anchor, Entry, Outfit, Scene, Take
 
 LIBRARY, SCENES, OUTFITS, CELLS = 5000, 15, 20, 60
@@ -43,7 +43,7 @@ def make(session: Session) -> dict[str, str]:
 
 def _varied(image: NDArray[np.uint8], rng: np.random.Generator) -> NDArray[np.uint8]:
     shifted = np.roll(image, int(rng.integers(-40, 40)), axis=1).astype(np.int16) + rng.integers(-30, 30, 3)
-    return np.asarray(cv2.resize(np.clip(shifted, 0, 255).astype(np.uint8), (256, 320), interpolation=cv2.INTER_AREA), np.uint8)
+    return fitted(np.clip(shifted, 0, 255).astype(np.uint8), (256, 320))
 
 
 def _library(session: Session, story_id: int, names: list[str], rng: np.random.Generator) -> None:
@@ -83,7 +83,7 @@ def _board(session: Session, story_id: int, names: list[str]) -> None:
         session.add(take)
         session.flush()
         takes.keep(session, take.id)
-        runs.finish(session, run.id, "done")
+        working.end(session, run, "done")
 
 
 def _sweep(session: Session, names: list[str]) -> int:
@@ -95,8 +95,8 @@ def _sweep(session: Session, names: list[str]) -> int:
     ]
     run = runs.create(session, shot, recipe, dials)
     for place, seed in enumerate(run.seeds):
-        take = runs.store_take(session, run.id, place, seed, pictures.pixels(session, names[place]), 1.0)
+        take = working.store_take(session, run.id, place, seed, pictures.pixels(session, names[place]), 1.0)
         measures.of_take(session, take)
         library.look(session, library.of_take(session, take.id))
-    runs.finish(session, run.id, "done")
+    working.end(session, run, "done")
     return run.id

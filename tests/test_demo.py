@@ -12,6 +12,8 @@ from mosskeeper.studio import library, presets, stories
 from mosskeeper.studio.library import Wanted
 from mosskeeper.studio.models import Character, Story, Take
 
+pytestmark = pytest.mark.slow
+
 
 def test_the_demo_is_made_anew_and_what_an_artist_brought_in_stays(
     make_session: sessionmaker[Session], database_url: str, monkeypatch: pytest.MonkeyPatch

@@ -16,11 +16,13 @@ from mosskeeper.settings import default_data
 from mosskeeper.supervise import next_free_port, port_is_free
 from tests.conftest import wait_for
 
+pytestmark = pytest.mark.slow
+
 
 @pytest.fixture
 def data() -> Iterator[Path]:
     folder = Path("/var/tmp") / f"moss-start-{os.getpid()}"
-    folder.mkdir(mode=0o755)
+    folder.mkdir(mode=0o755)  # not in pytest's own folder: the server may run as another user
     yield folder
     Cluster(folder / "postgres").stop()
     import shutil
@@ -74,6 +76,38 @@ def test_killed_in_the_middle_the_parts_end_and_the_next_start_recovers(data: Pa
     wait_for(lambda: answers(port), 60)
     second.send_signal(signal.SIGTERM)
     assert second.wait(40) == 0
+
+
+def test_postgresql_that_was_killed_comes_back_by_itself(data: Path) -> None:
+    port, cluster = free_port(), Cluster(data / "postgres")
+    process = moss(data, "serve", "--port", str(port))
+    wait_for(lambda: answers(port), 60)
+    before = cluster.port()
+    os.kill(int((cluster.data / "postmaster.pid").read_text().splitlines()[0]), signal.SIGKILL)
+    wait_for(lambda: not answers(port), 10)  # a page says so meanwhile
+    wait_for(lambda: answers(port), 10)
+    assert cluster.port() == before
+    process.send_signal(signal.SIGINT)
+    assert process.wait(40) == 0
+
+
+def test_a_studio_is_backed_up_while_it_runs_and_restored_into_another_folder(data: Path, tmp_path: Path) -> None:
+    port, file, other = free_port(), tmp_path / "studio.backup", data / "other"
+    process = moss(data, "serve", "--port", str(port))
+    wait_for(lambda: answers(port), 60)
+    httpx.post(f"http://127.0.0.1:{port}/stories", data={"name": "Saved in time"})
+    assert moss(data, "backup", str(file)).wait(60) == 0
+    refused = moss(data, "restore", str(file))
+    assert "The studio is running. Stop it first" in refused.communicate(timeout=60)[0]
+    process.send_signal(signal.SIGINT)
+    assert process.wait(40) == 0
+    other.mkdir(mode=0o755)
+    assert moss(other, "restore", str(file)).wait(60) == 0
+    restored = moss(other, "serve", "--port", str(port))
+    wait_for(lambda: answers(port), 60)
+    assert "Saved in time" in httpx.get(f"http://127.0.0.1:{port}/").text
+    restored.send_signal(signal.SIGINT)
+    assert restored.wait(40) == 0
 
 
 def test_a_taken_port_is_told_with_the_next_free_one(data: Path) -> None:

@@ -2,6 +2,7 @@
 
 import signal
 
+import pytest
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -12,6 +13,8 @@ from mosskeeper.studio.models import Run, Take
 from tests.conftest import SMALL, Processes, lay_out, wait_for
 
 LONG = SMALL.model_copy(update={"width": 512, "height": 640, "steps": 40, "count": 4})
+
+pytestmark = pytest.mark.slow
 
 
 def enqueue(make_session: sessionmaker[Session], database_url: str, recipe: Recipe) -> int:

@@ -29,13 +29,13 @@ def sha256(db: Session) -> str:
 def test_looking_reads_nothing_and_points_wait_for_the_reading(db: Session) -> None:
     stored = pictures.store(db, FIGURE, "a figure", "upload").sha256
     assert readings.known(db, stored) is None
-    assert readings.known_face_check(db, stored) is None
+    assert readings.known_face_checks(db, [stored]) == {}
     with pytest.raises(ArtistError, match="still being read"):
         readings.place(db, stored, [(0.5, 0.5)] * 18)
     readings.of_picture(db, stored)
     known = readings.known(db, stored)
     assert known is not None and known.main is not None
-    assert readings.known_face_check(db, stored) is not None
+    assert stored in readings.known_face_checks(db, [stored])
 
 
 def test_a_reading_survives_being_stored() -> None:

@@ -61,6 +61,8 @@ class _Merging:
 
     def cue(self, theirs: Cue, mine: Cue | None, base: Cue | None) -> Cue | None:
         if base is None:
+            if mine is not None and mine != theirs:
+                self.clashes.append(Clash(f"cue-{theirs.id}", _title(theirs), shown([mine]), shown([theirs])))
             return theirs
         if mine is None:
             if theirs == base:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Collection
+from dataclasses import dataclass, field
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload
@@ -30,37 +31,67 @@ class Origin:
 
 
 def origin(session: Session, sha256: str) -> Origin:
-    """Where a picture comes from. An upload that is no anchor has neither take nor generations; a crop is what it was cut out of."""
-    source = session.scalar(select(Entry.source_sha256).where(Entry.picture_sha256 == sha256, Entry.source_sha256.is_not(None)).limit(1))
-    if _is_anchor(session, sha256):
-        return Origin(True, _take_of(session, sha256), 0)
-    if source is not None:
-        return origin(session, source)
-    take = _take_of(session, sha256)
-    return Origin(False, take, _away(session, take, _FAR))
+    """Where a picture comes from."""
+    return origins(session, [sha256])[sha256]
 
 
-def _is_anchor(session: Session, sha256: str) -> bool:
-    return session.scalar(select(Anchor.id).where(Anchor.picture_sha256 == sha256).limit(1)) is not None
+def origins(session: Session, names: Collection[str]) -> dict[str, Origin]:
+    """Where pictures come from. An upload that is no anchor has neither take nor generations; a crop is what it was cut out of.
+
+    Asks generation by generation, however many pictures there are in each.
+    """
+    family = _Family()
+    generation = set(names)
+    for _ in range(_FAR):
+        if not generation:
+            break
+        generation = family.learn(session, generation)
+    return {name: family.origin(name) for name in names}
 
 
-def _take_of(session: Session, sha256: str) -> Take | None:
-    query = select(Take).where(Take.picture_sha256 == sha256).order_by(Take.id).limit(1)
-    return session.scalar(query.options(joinedload(Take.run).joinedload(Run.recipe), joinedload(Take.shot)))
+@dataclass(slots=True)
+class _Family:
+    """What is known of pictures and of those that they came from."""
 
+    anchors: set[str] = field(default_factory=set)
+    cut_from: dict[str, str] = field(default_factory=dict)
+    takes: dict[str, Take] = field(default_factory=dict)
+    learnt: set[str] = field(default_factory=set)
 
-def _away(session: Session, take: Take | None, far: int) -> int | None:
-    if take is None or far == 0:
-        return None
-    found = []
-    for sha256 in sources(takes.recipe_of(take)):
-        if _is_anchor(session, sha256):
-            found.append(1)
-        else:
-            further = _away(session, _take_of(session, sha256), far - 1)
+    def learn(self, session: Session, names: set[str]) -> set[str]:
+        """Looks pictures up; those they came from that are not known yet."""
+        self.learnt |= names
+        self.anchors |= set(session.scalars(select(Anchor.picture_sha256).where(Anchor.picture_sha256.in_(names))))
+        cut = select(Entry.picture_sha256, Entry.source_sha256).where(Entry.picture_sha256.in_(names), Entry.source_sha256.is_not(None))
+        for name, source in session.execute(cut):
+            if source is not None:
+                self.cut_from.setdefault(name, source)
+        query = select(Take).where(Take.picture_sha256.in_(names)).order_by(Take.id)
+        for take in session.scalars(query.options(joinedload(Take.run).joinedload(Run.recipe), joinedload(Take.shot))):
+            self.takes.setdefault(take.picture_sha256, take)
+        further = {self.cut_from[name] for name in names if name in self.cut_from}
+        for name in names - self.anchors:
+            if name in self.takes:
+                further |= set(sources(takes.recipe_of(self.takes[name])))
+        return further - self.learnt
+
+    def origin(self, name: str) -> Origin:
+        if name in self.anchors:
+            return Origin(True, self.takes.get(name), 0)
+        if name in self.cut_from:
+            return self.origin(self.cut_from[name])
+        return Origin(False, self.takes.get(name), self._away(name, _FAR))
+
+    def _away(self, name: str, far: int) -> int | None:
+        """Generations from an anchor by the longest way."""
+        if name not in self.takes or far == 0:
+            return None
+        found = []
+        for source in sources(takes.recipe_of(self.takes[name])):
+            further = 0 if source in self.anchors else self._away(source, far - 1)
             if further is not None:
                 found.append(1 + further)
-    return max(found) if found else None
+        return max(found) if found else None
 
 
 def sources(recipe: Recipe) -> list[str]:

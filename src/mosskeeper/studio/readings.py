@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import asdict, replace
 
 import numpy as np
@@ -48,27 +49,36 @@ def of_picture(session: Session, sha256: str) -> Reading:
 
 def known(session: Session, sha256: str) -> Reading | None:
     """The reading of a picture where the present reader has read it; looking reads nothing."""
-    row = session.get(StoredReading, sha256)
-    return None if row is None or row.version != version_now() else _corrected(unpack(row.body, row.arrays), row)
+    return known_of(session, [sha256]).get(sha256)
+
+
+def known_of(session: Session, names: Collection[str]) -> dict[str, Reading]:
+    """The readings of several pictures, as far as they are known."""
+    return {row.picture_sha256: _corrected(unpack(row.body, row.arrays), row) for row in _current(session, names)}
 
 
 def known_of_recipe(session: Session, recipe: Recipe) -> dict[str, Reading]:
     """The readings of the pictures that a recipe refers to, as far as they are known."""
-    found = {sha256: known(session, sha256) for sha256 in _referred(recipe)}
-    return {sha256: reading for sha256, reading in found.items() if reading is not None}
+    return known_of(session, _referred(recipe))
+
+
+def known_face_checks(session: Session, names: Collection[str]) -> dict[str, FaceCheck]:
+    """Whether the faces of pictures serve as references, as far as they were read."""
+    rows = ((row.picture_sha256, row.face_check) for row in _current(session, names))
+    return {name: FaceCheck(**{**told, "verdicts": tuple(told["verdicts"])}) for name, told in rows if told is not None}
+
+
+def _current(session: Session, names: Collection[str]) -> list[StoredReading]:
+    """The rows of the present reader."""
+    if not names:
+        return []
+    query = select(StoredReading).where(StoredReading.picture_sha256.in_(names), StoredReading.version == version_now())
+    return list(session.scalars(query))
 
 
 def measured(session: Session, sha256: str) -> Measures | None:
     """What was measured in a picture when it was read; None where it was not read yet."""
-    row = session.get(StoredReading, sha256)
-    return None if row is None or row.version != version_now() else Measures(**row.body["measures"])
-
-
-def known_face_check(session: Session, sha256: str) -> FaceCheck | None:
-    row = session.get(StoredReading, sha256)
-    if row is None or row.version != version_now() or row.face_check is None:
-        return None
-    return FaceCheck(**{**row.face_check, "verdicts": tuple(row.face_check["verdicts"])})
+    return next((Measures(**row.body["measures"]) for row in _current(session, [sha256])), None)
 
 
 def _read(session: Session, sha256: str) -> Reading:

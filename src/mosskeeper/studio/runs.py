@@ -10,7 +10,7 @@ from datetime import UTC, datetime
 
 from sqlalchemy import select, text
 from sqlalchemy.dialects.postgresql import insert
-from sqlalchemy.orm import Session, joinedload
+from sqlalchemy.orm import Session, joinedload, selectinload
 
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.recipe import MAX_SEED, Recipe, read_recipe
@@ -39,7 +39,8 @@ def active(session: Session) -> list[Run]:
 
 
 def of_shot(session: Session, shot_id: int, limit: int = 1) -> list[Run]:
-    return list(session.scalars(select(Run).where(Run.shot_id == shot_id).order_by(Run.id.desc()).limit(limit)))
+    query = select(Run).where(Run.shot_id == shot_id).order_by(Run.id.desc()).limit(limit)
+    return list(session.scalars(query.options(joinedload(Run.recipe), selectinload(Run.takes))))
 
 
 def current(session: Session, shot_id: int) -> Run | None:

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.pictures.decode import MAX_BYTES
 from mosskeeper.core.reading.face_check import FaceCheck
+from mosskeeper.core.reading.reading import Reading
 from mosskeeper.queue.deferring import want_drift, want_readings
 from mosskeeper.studio import cast, library, measures, pictures, readings, takes
 from mosskeeper.studio.measures import TakeMeasures
@@ -46,10 +47,7 @@ def shown(request: Request, db: Look, character_id: Id) -> Response:
 
 
 def _page(request: Request, db: Session, character: Character, **more: object) -> Response:
-    anchors = [
-        AnchorRow(a, readings.known_face_check(db, a.picture_sha256), _colours(db, a.picture_sha256))
-        for a in cast.anchors(db, character.id)
-    ]
+    anchors = _anchors(db, character.id)
     made = cast.takes_of(db, character.id, _MOST_PLOTTED)
     known = measures.known(db, made)
     drifting = [Drifting(t, known[t.id]) for t in made if t.id in known and known[t.id].drift is not None]
@@ -71,8 +69,14 @@ def _distance(one: Drifting) -> float:
     return one.measures.drift.distance if one.measures.drift is not None else 0.0
 
 
-def _colours(db: Session, sha256: str) -> dict[str, str]:
-    read = readings.known(db, sha256)
+def _anchors(db: Session, character_id: int) -> list[AnchorRow]:
+    own = cast.anchors(db, character_id)
+    names = [anchor.picture_sha256 for anchor in own]
+    checks, read = readings.known_face_checks(db, names), readings.known_of(db, names)
+    return [AnchorRow(a, checks.get(a.picture_sha256), _colours(read.get(a.picture_sha256))) for a in own]
+
+
+def _colours(read: Reading | None) -> dict[str, str]:
     found = read.colours if read is not None else {}
     return {name: "#" + "".join(f"{round(v * 255):02x}" for v in found[name]) for name in COLOURS if name in found}
 

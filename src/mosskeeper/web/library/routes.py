@@ -115,7 +115,7 @@ def _chosen(db: Session, entry_id: int) -> dict[str, Any]:
         "swatches": _swatches(entry),
         "recipe": takes.recipe_of(takes.find(db, entry.take_id)) if entry.take_id is not None else None,
         "used": library.used_in(db, entry.picture_sha256),
-        "check": readings.known_face_check(db, entry.picture_sha256),
+        "check": readings.known_face_checks(db, [entry.picture_sha256]).get(entry.picture_sha256),
     }
 
 

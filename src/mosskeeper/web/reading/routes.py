@@ -156,7 +156,7 @@ def _page(request: Request, db: Session, sha256: str) -> Response:
         "bones": _bone_pairs(),
         "by_hand": readings.placed_by_hand(db, sha256),
         "depth_by_hand": readings.depth_by_hand(db, sha256),
-        "check": readings.known_face_check(db, sha256),
+        "check": readings.known_face_checks(db, [sha256]).get(sha256),
         "measures": measures,
         "palette": palette,
         "told": {title: _said(read, names) for title, names in _TOLD.items()},

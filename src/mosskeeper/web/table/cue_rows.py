@@ -40,19 +40,26 @@ def gather(session: Session, recipe: Recipe, lead: Anchor | None, measures: Take
     seen = readings.known_of_recipe(session, acting)
     told = warnings(acting, seen)
     rows = []
+    shown = {cue.picture for cue in recipe.cues if cue.picture is not None and _of_subject(cue)}
+    checks, origins = readings.known_face_checks(session, shown), lineage.origins(session, shown)
     for place, (cue, own) in enumerate(zip(recipe.cues, acting.cues, strict=True)):
-        kind, lender = role(cue.role), reference(cue.role)
+        kind = role(cue.role)
         row = CueRow(cue, own.acts, kind.says)
         row.unread = own.acts and cue.picture is not None and cue.picture not in seen
         row.warnings = [w.sentence for w in told if w.place == place] + [m.sentence for m in unfit if m.cue == place]
         row.confinable = kind.confinable
         row.area = (area_called(cue.area) or "own") if cue.area is not None else ""
         row.obeyed = measures.match_of(cue) if measures is not None else None
-        if lender is not None and lender.hands_on and cue.picture is not None:
-            row.check, row.origin = readings.known_face_check(session, cue.picture), lineage.origin(session, cue.picture)
+        if cue.picture is not None and _of_subject(cue):
+            row.check, row.origin = checks.get(cue.picture), origins[cue.picture]
             row.instead = lead if lead is not None and row.origin.derived and cue.picture != lead.picture_sha256 else None
         rows.append(row)
     return rows
+
+
+def _of_subject(cue: Cue) -> bool:
+    lender = reference(cue.role)
+    return lender is not None and lender.hands_on
 
 
 def noise(recipe: Recipe) -> str:
