@@ -54,7 +54,7 @@ def test_missing_joints_hang_on_their_neighbours() -> None:
     assert np.isfinite(drawing.joints).all()
 
 
-@settings(max_examples=25)
+@settings(max_examples=8)
 @given(
     st.lists(st.tuples(*[st.floats(-1e4, 1e4) | st.just(float("nan")) | st.just(0.0)] * 2), min_size=18, max_size=18),
     st.sampled_from(["tunic", "night cloak", "rain cape", "bark armour"]),
@@ -105,19 +105,19 @@ def test_visible_joints_lie_on_their_figure_inside_the_frame() -> None:
     assert not draw(Description(layout=Layout("standing", "bust")), SIZE).shown[0].visible[ankles].any()
 
 
-def test_hands_are_shaped_in_several_ways() -> None:
-    assert len(HANDS) >= 5
-    areas = {}
-    for name, pose in {
-        "relaxed": "standing",
-        "open": "arms wide",
-        "fist": "hands on hips",
-        "pointing": "pointing",
-        "flat": "hand on heart",
-    }.items():
+def test_hands_are_shaped_as_their_pose_asks() -> None:
+    """How far a hand reaches from its wrist, in head heights: an open hand and a pointing finger farther than a fist."""
+
+    def reach(pose: str) -> float:
         drawing = draw(Description(layout=Layout(pose, "half")), (256, 320))
-        areas[name] = int((drawing.labels == Part.HAND).sum())
-    assert len(set(areas.values())) == len(areas)
+        hands = np.argwhere(drawing.labels == Part.HAND)[:, ::-1]
+        wrists = drawing.joints[[AT["left wrist"], AT["right wrist"]]]
+        return float(np.linalg.norm(hands[:, None] - wrists[None], axis=2).min(1).max() / drawing.head[2])
+
+    assert {hand for pose in POSES.values() for hand in pose.hands} | {"grip"} == set(HANDS)  # what is held is gripped
+    fist, wide, point = reach("hands on hips"), reach("arms wide"), reach("pointing")
+    assert fist < wide
+    assert fist < point
 
 
 @pytest.mark.parametrize("prop", [p for p in PROPS if p not in ("nothing", "kite")])
@@ -214,9 +214,7 @@ def test_a_high_camera_shortens_the_body_and_raises_the_horizon() -> None:
     shots = {angle: standing(angle=angle) for angle in ("above", "level", "below")}
     heights = {angle: np.ptp(d.joints[:, 1]) / d.shown[0].head[2] for angle, d in shots.items()}
     assert heights["above"] < heights["level"] < heights["below"]
-    assert shots["above"].camera.horizon > shots["level"].camera.horizon or shots["above"].camera.horizon < shots["below"].camera.horizon
-    assert shots["above"].camera.angle == "above"
-    assert (shots["above"].image != shots["level"].image).any()
+    assert shots["above"].camera.horizon < shots["level"].camera.horizon < shots["below"].camera.horizon
 
 
 @pytest.mark.parametrize("size", [(144, 336), (336, 144), (128, 288), (288, 128), (240, 240)])

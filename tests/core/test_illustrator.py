@@ -68,10 +68,8 @@ def test_every_prop_is_held_near_a_hand(prop: str) -> None:
     assert np.linalg.norm(where - wrist, axis=1).min() < 14
 
 
-@pytest.mark.parametrize("finish", FINISHES)
+@pytest.mark.parametrize("finish", [f for f in FINISHES if f != "gouache"])
 def test_finishes_differ_from_gouache_in_grey_already(finish: str) -> None:
-    if finish == "gouache":
-        return
     plain, other = (draw(Description(finish=(f,)), SIZE).image.mean(2) for f in ("gouache", finish))
     assert np.abs(plain - other).mean() > 4
 
@@ -153,9 +151,13 @@ def test_strangers_have_other_faces() -> None:
 
 
 def test_expressions_change_the_mouth_or_the_brows() -> None:
-    pictures = [draw(Description(expression=e, layout=Layout(framing="close")), SIZE).image.astype(int) for e in EXPRESSIONS]
-    for a, b in itertools.combinations(pictures, 2):
-        assert np.abs(a - b).mean() > 0.02
+    """In the face, by pixels that are seen to differ; outside of it nothing moves."""
+    drawings = {e: draw(Description(expression=e, layout=Layout(framing="close")), SIZE) for e in EXPRESSIONS}
+    for (a, one), (b, other) in itertools.combinations(drawings.items(), 2):
+        differ = np.abs(one.image.astype(int) - other.image).max(2) > 12
+        face = np.isin(one.labels, (Part.FACE, Part.EYES, Part.MOUTH, Part.BROW))
+        assert differ[face].mean() > 0.004, (a, b)
+        assert differ[one.labels < Part.HAIR].mean() < 0.002, (a, b)
 
 
 @pytest.mark.parametrize("outfit", OUTFITS)
@@ -217,12 +219,12 @@ def test_a_build_changes_the_silhouette(build: str) -> None:
         share(draw(Description(build=b, outfit="tunic", layout=Layout(framing="full", pose="facing")), SIZE).labels, Part.TOP, Part.BOTTOM)
         for b in ("average", build)
     ]
-    if build == "slight":
+    if build == "tall":  # a whole figure fills the frame: longer, it is narrower
+        assert areas[1] < areas[0] * 0.97
+    elif build == "slight":
         assert areas[1] < areas[0]
-    elif build in ("sturdy", "round"):
-        assert areas[1] > areas[0]
     else:
-        assert areas[1] != areas[0]
+        assert areas[1] > areas[0]
 
 
 def test_moods_change_the_light_as_their_names_say() -> None:
@@ -231,16 +233,6 @@ def test_moods_change_the_light_as_their_names_say() -> None:
     assert brightness["high key"] > brightness["low key"] + 15
     warm = {mood: draw(Description(light=mood, place="kitchen"), SIZE).image.mean((0, 1)) for mood in ("lantern light", "moonlight")}
     assert warm["lantern light"][0] - warm["lantern light"][2] > warm["moonlight"][0] - warm["moonlight"][2] + 10
-
-
-def test_the_vocabulary_is_wide() -> None:
-    assert len(STYLES) >= 16
-    assert len(OUTFITS) >= 16
-    assert len(POSES) >= 18
-    assert len(PROPS) > 16
-    assert len(PLACES) >= 14
-    assert len(FINISHES) >= 9
-    assert len(EXPRESSIONS) >= 10
 
 
 def test_an_unknown_name_is_an_error() -> None:
