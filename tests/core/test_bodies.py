@@ -109,8 +109,9 @@ def test_hands_are_shaped_as_their_pose_asks() -> None:
     """How far a hand reaches from its wrist, in head heights: an open hand and a pointing finger farther than a fist."""
 
     def reach(pose: str) -> float:
-        drawing = draw(Description(layout=Layout(pose, "half")), (256, 320))
+        drawing = draw(Description(outfit="tunic", layout=Layout(pose, "full")), (512, 640))
         hands = np.argwhere(drawing.labels == Part.HAND)[:, ::-1]
+        assert len(hands), pose
         wrists = drawing.joints[[AT["left wrist"], AT["right wrist"]]]
         return float(np.linalg.norm(hands[:, None] - wrists[None], axis=2).min(1).max() / drawing.head[2])
 

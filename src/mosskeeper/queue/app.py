@@ -47,12 +47,13 @@ def _register(app: procrastinate.App) -> None:
         (MAKE_MAP, reading.make_map),
     ):
         app.task(name=name, queue=READING, pass_context=True, retry=Retrying())(job)
-    for name, queue, chore, cron in (
-        (RESCUE, HOUSE, house.rescue, "* * * * * */5"),  # every five seconds: the sixth field
-        (TIDY, HOUSE, house.tidy, "17 * * * *"),
-        (CATCH_UP, READING, reading.catch_up, "* * * * * */5"),
+    for name, queue, chore, cron, lock in (
+        (RESCUE, HOUSE, house.rescue, "* * * * * */5", None),  # every five seconds: the sixth field
+        (TIDY, HOUSE, house.tidy, "17 * * * *", TIDY),
+        (CATCH_UP, READING, reading.catch_up, "* * * * * */5", CATCH_UP),
     ):
-        app.periodic(cron=cron)(app.task(name=name, queue=queue, queueing_lock=name, lock=name, pass_context=True)(chore))
+        # no lock on rescue: one that died with its worker would keep all others from rescuing it
+        app.periodic(cron=cron)(app.task(name=name, queue=queue, queueing_lock=name, lock=lock, pass_context=True)(chore))
 
 
 def submit(session: Session, app: procrastinate.App, shot: Shot, recipe: Recipe, dials: Sequence[Dial] = ()) -> Run:

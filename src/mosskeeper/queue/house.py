@@ -6,12 +6,13 @@ import logging
 from datetime import UTC, datetime, timedelta
 
 from procrastinate import JobContext
+from procrastinate.exceptions import ConnectorException
 from procrastinate.jobs import Job, Status
 from sqlalchemy import text
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.queue.deferring import make_run
-from mosskeeper.queue.names import MAKE_TAKES
+from mosskeeper.queue.names import MAKE_TAKES, PERIODIC
 from mosskeeper.studio import drafts, maps, working
 
 log = logging.getLogger(__name__)
@@ -29,17 +30,28 @@ for update skip locked
 
 
 async def rescue(context: JobContext, timestamp: int) -> None:
-    """Gives the jobs of dead workers to others, and runs that lost their job a new one."""
+    """Gives the jobs of dead workers to others, and runs that lost their job a new one. One at a time over all workers."""
     sessions: sessionmaker[Session] = context.additional_context["sessions"]
+    with sessions.begin() as alone:
+        if not alone.scalar(text("select pg_try_advisory_xact_lock(hashtext('rescue'))")):
+            return
+        await _give_away(context, sessions)
+        _enqueue_forgotten(context, sessions)
+
+
+async def _give_away(context: JobContext, sessions: sessionmaker[Session]) -> None:
     manager = context.app.job_manager
     for job in await manager.get_stalled_jobs(seconds_since_heartbeat=context.additional_context["stalled_seconds"]):
         assert job.id is not None
-        if job.task_name == MAKE_TAKES and not _is_to_go_on(sessions, job):
+        if job.task_name in PERIODIC or (job.task_name == MAKE_TAKES and not _is_to_go_on(sessions, job)):
+            # a periodic job comes again by itself; one that waits already keeps another from being put beside it
             await manager.finish_job_by_id_async(job.id, status=Status.FAILED, delete_job=False)
             continue
         log.warning("job %s of a dead worker is given back to the queue", job.id)
-        await manager.retry_job_by_id_async(job.id, retry_at=datetime.now(UTC))
-    _enqueue_forgotten(context, sessions)
+        try:
+            await manager.retry_job_by_id_async(job.id, retry_at=datetime.now(UTC))
+        except ConnectorException:  # another for the same was put in meanwhile, and does its work
+            await manager.finish_job_by_id_async(job.id, status=Status.FAILED, delete_job=False)
 
 
 def _is_to_go_on(sessions: sessionmaker[Session], job: Job) -> bool:

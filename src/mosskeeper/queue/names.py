@@ -12,3 +12,4 @@ MEASURE = "measure"
 MEASURE_CHARACTER = "measure character"
 MAKE_MAP = "make map"
 CATCH_UP = "catch up"
+PERIODIC = (RESCUE, TIDY, CATCH_UP)

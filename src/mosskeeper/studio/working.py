@@ -173,6 +173,8 @@ def died(session: Session, run_id: int) -> bool:
     if run.state == "stopping":
         end(session, run, "stopped")
         return False
+    if run.state != "running":  # counted already: whoever did that died before another could take it up
+        return True
     taken = session.scalar(select(func.count()).select_from(Take).where(Take.run_id == run_id)) or 0
     at = f"{taken}:{run.step}"
     run.deaths = run.deaths + 1 if run.died_at == at else 1
