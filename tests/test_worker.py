@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.queue.app import queue_app, submit
-from mosskeeper.studio import runs, shots
+from mosskeeper.studio import measures, runs, shots, takes, working
 from mosskeeper.studio.models import Run, Take
 from tests.conftest import SMALL, Processes, lay_out, wait_for
 
@@ -106,3 +106,43 @@ def test_a_second_worker_adds_capacity(make_session: sessionmaker[Session], data
     ids = [enqueue(make_session, database_url, LONG) for _ in range(2)]
     wait_for(lambda: all(look(make_session, i).step > 0 for i in ids), 60)
     assert len({look(make_session, i).worker for i in ids}) == 2
+
+
+def test_a_rescue_that_died_with_its_worker_keeps_nobody_from_being_rescued(
+    make_session: sessionmaker[Session], database_url: str, processes: Processes
+) -> None:
+    run_id = enqueue(make_session, database_url, SMALL)
+    with make_session.begin() as session:
+        connection = session.connection()
+        dead = connection.exec_driver_sql(
+            "insert into procrastinate_workers (last_heartbeat) values (now() - interval '1 hour') returning id"
+        ).scalar_one()
+        connection.exec_driver_sql(
+            "insert into procrastinate_jobs (queue_name, task_name, status, worker_id, args) values ('house', 'rescue', 'doing', %s, '{}')",
+            (dead,),
+        )
+        connection.exec_driver_sql("update procrastinate_jobs set status = 'doing', worker_id = %s where task_name = 'make_takes'", (dead,))
+        working.begin(session, run_id, "dead")
+    processes.worker()
+    wait_for(lambda: look(make_session, run_id).state == "done", 60)
+    assert takes_of(make_session, run_id) == [0, 1]
+
+
+def test_a_run_whose_job_is_gone_gets_a_new_one(make_session: sessionmaker[Session], database_url: str, processes: Processes) -> None:
+    run_id = enqueue(make_session, database_url, SMALL)
+    with make_session.begin() as session:
+        session.connection().exec_driver_sql("delete from procrastinate_jobs")
+        session.connection().exec_driver_sql("update runs set created_at = now() - interval '1 minute'")
+    processes.worker()
+    wait_for(lambda: look(make_session, run_id).state == "done", 60)
+
+
+def test_a_take_is_measured_by_a_job_of_its_own(make_session: sessionmaker[Session], database_url: str, processes: Processes) -> None:
+    processes.worker()
+    run_id = enqueue(make_session, database_url, SMALL)
+
+    def measured() -> int:
+        with make_session() as session:
+            return len(measures.known(session, takes.of_shot(session, look(make_session, run_id).shot_id)))
+
+    wait_for(lambda: measured() == SMALL.count, 90)

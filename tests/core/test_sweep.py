@@ -2,9 +2,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from mosskeeper.core.dials import dials_of
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.recipe import Cue, Recipe, Source
-from mosskeeper.core.sweep import MOST_CELLS, Dial, cells, check, dials_of, recipe_at, spread, values_at
+from mosskeeper.core.sweep import MOST_CELLS, Dial, cells, check, recipe_at, spread, values_at
 
 RECIPE = Recipe(words="a girl", cues=[Cue(picture="a" * 64, name="Marrit", weight=0.5, start=10, end=80)])
 
@@ -40,15 +41,15 @@ def test_a_cell_changes_its_dials_and_nothing_else() -> None:
 def test_each_dial_turns_what_it_says(name: str, value: float | str, read: object) -> None:
     recipe = RECIPE.model_copy(update={"source": Source(picture="b" * 64)})
     assert read(recipe_at(recipe, [Dial(name=name, values=(value,))], 0))  # type: ignore[operator]
-    assert name in dict(dials_of(recipe))
+    assert name in dials_of(recipe)
 
 
 def test_a_range_is_spread_evenly_and_whole_where_it_must_be() -> None:
-    assert spread("cue-0-weight", 0, 1, 5).values == (0.0, 0.25, 0.5, 0.75, 1.0)
-    assert spread("steps", 8, 11, 7).values == (8.0, 9.0, 10.0, 11.0)  # as many as there are
+    assert spread(dials_of(RECIPE)["cue-0-weight"], 0, 1, 5).values == (0.0, 0.25, 0.5, 0.75, 1.0)
+    assert spread(dials_of(RECIPE)["steps"], 8, 11, 7).values == (8.0, 9.0, 10.0, 11.0)  # as many as there are
     for first, last, count in ((0, 0, 3), (0, 1, 1), (0, 1, MOST_CELLS + 1)):
         with pytest.raises(ArtistError):
-            spread("guidance", first, last, count)
+            spread(dials_of(RECIPE)["guidance"], first, last, count)
 
 
 @pytest.mark.parametrize(

@@ -2,23 +2,17 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 from typing import Annotated
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from mosskeeper.core.dials import DialKind, dials_of
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.recipe import Recipe, explain
 
 MOST_CELLS = 100
-_OF_CUE = re.compile(r"cue-([a-z0-9]{1,12})-(weight|start|end)")
-_NUMBERS = {"guidance": "guidance", "steps": "steps", "seed": "seed"}
-_WHOLE = ("steps", "seed")
-_NAMED = ("style", "engine")
-_SAID = {"strength": "denoise strength", "style": "style", "engine": "engine", **{n: n for n in _NUMBERS}}
-
 Value = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=60)]
 
 
@@ -32,26 +26,8 @@ class Dial(BaseModel):
     name: Annotated[str, Field(max_length=30)]
     values: Annotated[tuple[Value, ...], Field(min_length=1, max_length=MOST_CELLS)]
 
-    @property
-    def numeric(self) -> bool:
-        return self.name not in _NAMED
 
-
-def dials_of(recipe: Recipe) -> list[tuple[str, str]]:
-    """(name, words) of every dial that can be swept on a recipe."""
-    found = []
-    for cue in recipe.cues:
-        title = cue.name or cue.role
-        found += [
-            (f"cue-{cue.id}-weight", f"weight of {title}"),
-            (f"cue-{cue.id}-end", f"span end of {title}"),
-            (f"cue-{cue.id}-start", f"span start of {title}"),
-        ]
-    found += [(name, said) for name, said in _SAID.items() if name != "strength" or recipe.source is not None]
-    return found
-
-
-def spread(name: str, first: float, last: float, count: int) -> Dial:
+def spread(kind: DialKind, first: float, last: float, count: int) -> Dial:
     """A dial over `count` even values from first to last; whole numbers where the dial has only those.
 
     Raises ArtistError where there are fewer than two values, or the range is empty.
@@ -61,8 +37,8 @@ def spread(name: str, first: float, last: float, count: int) -> Dial:
     if first == last:
         raise ArtistError("A dial needs a range: let it end elsewhere than it begins.", "sweep")
     values = np.linspace(first, last, count)
-    rounded = [float(round(v)) for v in values] if name in _WHOLE else [round(float(v), 3) for v in values]
-    return Dial(name=name, values=tuple(dict.fromkeys(rounded)))
+    rounded = [float(round(v)) for v in values] if kind.whole else [round(float(v), 3) for v in values]
+    return Dial(name=kind.name, values=tuple(dict.fromkeys(rounded)))
 
 
 def cells(dials: Sequence[Dial]) -> int:
@@ -86,32 +62,16 @@ def recipe_at(recipe: Recipe, dials: Sequence[Dial], place: int) -> Recipe:
     ArtistError
         where there is no such dial on this recipe, or it cannot take such a value.
     """
-    document = recipe.model_dump()
+    document, kinds = recipe.model_dump(), dials_of(recipe)
     for dial, value in zip(dials, values_at(dials, place), strict=True):
-        _turn(document, dial.name, value)
+        kind = kinds.get(dial.name)
+        if kind is None:
+            raise ArtistError("This shot has no such dial any more. Choose another.", "sweep")
+        kind.turn(document, int(value) if kind.whole and not isinstance(value, str) else value)
     try:
         return Recipe.model_validate(document)
     except ValidationError as error:
         raise ArtistError(f"This sweep leaves what is possible. {explain(error)[0][1]}", "sweep") from None
-
-
-def _turn(document: dict[str, object], name: str, value: float | str) -> None:
-    """Sets one dial in a recipe document."""
-    of_cue = _OF_CUE.fullmatch(name)
-    cues, source = document["cues"], document["source"]
-    cue = next((c for c in cues if c["id"] == of_cue[1]), None) if of_cue is not None and isinstance(cues, list) else None
-    if of_cue is not None and cue is not None:
-        cue[of_cue[2]] = value
-    elif name in _NUMBERS:
-        document[_NUMBERS[name]] = int(value) if name in _WHOLE else value
-    elif name == "strength" and isinstance(source, dict):
-        source["strength"] = value
-    elif name == "style":
-        document["styles"] = [value] if value else []
-    elif name == "engine":
-        document["engine"] = value
-    else:
-        raise ArtistError("This shot has no such dial any more. Choose another.", "sweep")
 
 
 def check(recipe: Recipe, dials: Sequence[Dial]) -> None:

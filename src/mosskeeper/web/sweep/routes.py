@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request
@@ -9,10 +10,11 @@ from fastapi.responses import RedirectResponse, Response
 from starlette.datastructures import FormData
 
 from mosskeeper.core.cue_sheet import soloed
+from mosskeeper.core.dials import DialKind, dials_of
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.core.sweep import MOST_CELLS, Dial, cells, check, dials_of, spread
+from mosskeeper.core.sweep import MOST_CELLS, Dial, cells, check, spread
 from mosskeeper.queue.app import submit
 from mosskeeper.studio import drafts, engines, estimates, shots, takes
 from mosskeeper.web.deps import Db, Fields, Id, Look, Queue
@@ -20,8 +22,6 @@ from mosskeeper.web.render import fragment, page, part, parts, seconds
 from mosskeeper.web.sweep import view as sweep_view
 
 router = APIRouter()
-_RANGES = {"guidance": (2, 12, 6), "steps": (8, 32, 4), "seed": (1, 6, 6), "strength": (0.2, 0.8, 4)}  # first, last, count
-_OF_CUE = {"weight": (0, 1, 6), "start": (0, 60, 4), "end": (40, 100, 4)}
 
 
 @router.get("/shots/{shot_id}/sweep")
@@ -29,27 +29,21 @@ def choose(request: Request, db: Look, shot_id: Id, first: str = "", second: str
     """The form of a sweep, on the recipe as it stands on the table."""
     shot = shots.find(db, shot_id)
     recipe = soloed(shots.draft(shot))
-    names = dict(dials_of(recipe))
-    first = first if first in names else next(iter(names))
-    second = second if second in names and second != first else ""
+    kinds = dials_of(recipe)
+    first = first if first in kinds else next(iter(kinds))
+    second = second if second in kinds and second != first else ""
     context = {
         "shot": shot,
         "recipe": recipe,
-        "dials": names,
+        "dials": kinds,
         "first": first,
         "second": second,
-        "ranges": {n: _range(n) for n in names},
         "styles": list(FINISHES),
         "engines": engines.all_engines(db),
         "most": MOST_CELLS,
         "typed": {},
     }
     return page(request, "sweep/sweep_form.html", context)
-
-
-def _range(name: str) -> tuple[float, float, int] | None:
-    """What a numeric dial begins with; None for styles and engines, which are ticked."""
-    return _OF_CUE[name.rsplit("-", 1)[1]] if name.startswith("cue-") else _RANGES.get(name)
 
 
 @router.post("/shots/{shot_id}/sweep/price")
@@ -61,7 +55,7 @@ def price(db: Look, shot_id: Id, form: Fields) -> Response:
 
 def _priced(db: Db, recipe: Recipe, form: FormData) -> dict[str, Any]:
     try:
-        dials = _dials(form)
+        dials = _dials(form, recipe)
         n = cells(dials)
         if n > MOST_CELLS:
             return {"problem": _too_many(db, recipe, dials)}
@@ -85,7 +79,7 @@ def start(request: Request, db: Db, queue: Queue, shot_id: Id, form: Fields) -> 
     shot = shots.find(db, shot_id)
     recipe = soloed(shots.draft(shot))
     try:
-        dials = _dials(form)
+        dials = _dials(form, recipe)
         if cells(dials) > MOST_CELLS:
             raise ArtistError(_too_many(db, recipe, dials), "sweep")
         check(recipe, dials)
@@ -96,23 +90,31 @@ def start(request: Request, db: Db, queue: Queue, shot_id: Id, form: Fields) -> 
     return Response(headers={"HX-Redirect": f"/sweeps/{run.id}"})
 
 
-def _dials(form: FormData) -> list[Dial]:
+def _dials(form: FormData, recipe: Recipe) -> list[Dial]:
     """The dials that the form describes. Raises ArtistError with what is wrong."""
-    return [_dial(form, which, str(form[which])) for which in ("first", "second") if form.get(which)]
+    kinds = dials_of(recipe)
+    names = {which: str(form[which]) for which in ("first", "second") if form.get(which)}
+    if any(name not in kinds for name in names.values()):
+        raise ArtistError("This shot has no such dial any more. Choose another.", "sweep")
+    return [_dial(form, which, kinds[name]) for which, name in names.items()]
 
 
-def _dial(form: FormData, which: str, name: str) -> Dial:
-    if _range(name) is None:
-        values = tuple(dict.fromkeys(str(v) for v in form.getlist(f"{which}-values")))
+def _dial(form: FormData, which: str, kind: DialKind) -> Dial:
+    if kind.begins is None:
+        values = tuple(dict.fromkeys(str(v)[:60] for v in form.getlist(f"{which}-values")))[: MOST_CELLS + 1]
         if len(values) < 2:
             raise ArtistError("Tick at least two to compare.", "sweep")
-        return Dial(name=name, values=values)
+        if len(values) > MOST_CELLS:
+            raise ArtistError(f"A dial takes 2 to {MOST_CELLS} values.", "sweep")
+        return Dial(name=kind.name, values=values)
     try:
         low, high = (float(str(form.get(f"{which}-{end}", "")).replace(",", ".")) for end in ("from", "to"))
         count = int(str(form.get(f"{which}-count", "")))
     except ValueError:
         raise ArtistError("A dial needs numbers: from, to, and how many values.", "sweep") from None
-    return spread(name, low, high, count)
+    if not (math.isfinite(low) and math.isfinite(high)):
+        raise ArtistError("A dial needs numbers: from, to, and how many values.", "sweep")
+    return spread(kind, low, high, count)
 
 
 @router.get("/sweeps/{run_id}")

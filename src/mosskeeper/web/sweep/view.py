@@ -7,8 +7,9 @@ from dataclasses import dataclass, field
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload
 
+from mosskeeper.core.dials import dials_of
 from mosskeeper.core.errors import NotFound
-from mosskeeper.core.sweep import Dial, dials_of
+from mosskeeper.core.sweep import Dial
 from mosskeeper.studio import engines, measures, runs, watching
 from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Run, Take
@@ -55,7 +56,7 @@ def gather(session: Session, run_id: int, measure: str = "") -> Sweep:
     dials = runs.dials_of(run)
     if not dials:
         raise NotFound("This run is no sweep.")
-    names = dict(dials_of(runs.recipe_of_place(run, 0)))
+    names = {name: kind.said for name, kind in dials_of(runs.recipe_of_place(run, 0)).items()}
     engine_titles = {engine.key: engine.title for engine in engines.all_engines(session)}
     said = [[engine_titles.get(str(v), said_of(v)) for v in dial.values] for dial in dials]
     query = select(Take).where(Take.run_id == run_id).options(joinedload(Take.run).joinedload(Run.recipe), joinedload(Take.shot))

@@ -1,0 +1,68 @@
+"""What can be turned along a sweep: one object a dial, with its words, what it begins with, and how it is turned in a recipe."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from mosskeeper.core.recipe import Cue, Recipe
+
+Document = dict[str, Any]
+Turn = Callable[[Document, Any], None]
+
+
+@dataclass(frozen=True, slots=True)
+class DialKind:
+    """begins : first and last value and their count; None of a dial whose values are chosen by name. whole : it takes whole
+    numbers only. turn : sets a value in a recipe document. there : whether a recipe has it.
+    """
+
+    name: str
+    said: str
+    turn: Turn
+    begins: tuple[float, float, int] | None = None
+    whole: bool = False
+    there: Callable[[Recipe], bool] = lambda _: True
+
+
+def _field(name: str) -> Turn:
+    def turn(document: Document, value: Any) -> None:
+        document[name] = value
+
+    return turn
+
+
+def _strength(document: Document, value: Any) -> None:
+    document["source"]["strength"] = value
+
+
+def _style(document: Document, value: Any) -> None:
+    document["styles"] = [value] if value else []
+
+
+_OF_RECIPE = (
+    DialKind("strength", "denoise strength", _strength, (0.2, 0.8, 4), there=lambda recipe: recipe.source is not None),
+    DialKind("style", "style", _style),
+    DialKind("engine", "engine", _field("engine")),
+    DialKind("guidance", "guidance", _field("guidance"), (2, 12, 6)),
+    DialKind("steps", "steps", _field("steps"), (8, 32, 4), whole=True),
+    DialKind("seed", "seed", _field("seed"), (1, 6, 6), whole=True),
+)
+_OF_CUE = (("weight", "weight", (0, 1, 6)), ("end", "span end", (40, 100, 4)), ("start", "span start", (0, 60, 4)))
+
+
+def _cue_dials(cue: Cue) -> list[DialKind]:
+    def turning(name: str) -> Turn:
+        def turn(document: Document, value: Any) -> None:
+            next(c for c in document["cues"] if c["id"] == cue.id)[name] = value
+
+        return turn
+
+    return [DialKind(f"cue-{cue.id}-{name}", f"{said} of {cue.name or cue.role}", turning(name), begins) for name, said, begins in _OF_CUE]
+
+
+def dials_of(recipe: Recipe) -> dict[str, DialKind]:
+    """Every dial that can be swept on a recipe, by its name."""
+    kinds = [*(kind for cue in recipe.cues for kind in _cue_dials(cue)), *(kind for kind in _OF_RECIPE if kind.there(recipe))]
+    return {kind.name: kind for kind in kinds}
