@@ -15,6 +15,7 @@ from playwright.sync_api import sync_playwright
 from sqlalchemy.orm import sessionmaker
 
 from bench import large_story
+from bench.chromium import EXECUTABLE, FLAGS
 from bench.report import Row, median_seconds, row
 from mosskeeper import demo
 from mosskeeper.cluster import Cluster, free_port
@@ -22,15 +23,6 @@ from mosskeeper.migrate import upgrade
 from mosskeeper.studio.database import connect
 
 PAGES = {"shelf": "/", "story with its board": "/stories/1", "light table": "/shots/7", "compare by swipe": "/shots/7?compare=swipe"}
-FLAGS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
 _LOADS = 9
 _SCROLLED = """async () => {
   const frames = [];
@@ -100,7 +92,7 @@ def _usable(base: str, large: dict[str, str]) -> list[Row]:
     """Until the page has loaded and every picture in view is there, in a browser that has seen none of it."""
     rows = []
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = playwright.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
         for name, path in large.items():
             taken = []
             for _ in range(_LOADS):

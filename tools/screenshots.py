@@ -1,23 +1,15 @@
-"""Retakes the pictures in docs/screenshots from a running demo: python tools/screenshots.py [ADDRESS]."""
+"""Retakes the pictures in docs/screenshots from a running demo: python -m tools.screenshots [ADDRESS]."""
 
 from __future__ import annotations
 
 import sys
 from pathlib import Path
 
+from bench.chromium import EXECUTABLE, FLAGS
 from playwright.sync_api import Page, sync_playwright
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 SEED = "905613623"  # the same pictures each time
-FLAGS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
 
 
 def shelf(page: Page) -> None:
@@ -136,7 +128,7 @@ VIEWS = (shelf, story, light_table, running, swipe, reading, sweep, compare, cha
 
 def main(address: str) -> None:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = playwright.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
         page = browser.new_page(base_url=address, viewport={"width": 1280, "height": 800})
         for view in VIEWS:
             view(page)

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from bench.chromium import EXECUTABLE, FLAGS
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -14,15 +15,6 @@ from mosskeeper.studio.database import connect, sessions
 from mosskeeper.studio.models import Shot
 from tests.conftest import Processes, fresh_database, lay_out
 
-FLAGS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
 expect.set_options(timeout=40_000)
 
 
@@ -43,7 +35,7 @@ def studio(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterat
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
     with sync_playwright() as playwright:
-        made = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        made = playwright.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
         yield made
         made.close()
 

@@ -281,6 +281,7 @@ class Entry(Base):
     __table_args__ = (
         Index("entries_searched", "searched", postgresql_using="gin"),
         Index("entries_newest", text("created_at desc"), text("id desc"), postgresql_where=text("removed_at is null")),
+        Index("entries_of_story", "story_id", text("created_at desc"), text("id desc"), postgresql_where=text("removed_at is null")),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
     picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256", ondelete="RESTRICT"), index=True)

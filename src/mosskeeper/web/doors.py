@@ -11,7 +11,7 @@ from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 MAX_BODY = 24_000_000  # bytes of one request: a picture and what goes with it
-MAX_LIBRARY = 400_000_000  # where many files are brought in at once; they are laid on disk as they come
+MAX_LIBRARY = 200_000_000  # where many files are brought in at once; they are laid on disk as they come
 _LOOPBACK = ("127.0.0.1", "localhost", "[::1]")
 _SAFE = ("GET", "HEAD", "OPTIONS")
 _TRUSTED_SITES = ("same-origin", "none")  # none: typed in, or from a bookmark

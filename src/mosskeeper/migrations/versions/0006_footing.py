@@ -93,11 +93,18 @@ def upgrade() -> None:
     )
     op.execute("alter table maps alter column png set storage external")
     _keys(said=True)
+    op.create_index(
+        "entries_of_story",
+        "entries",
+        ["story_id", sa.text("created_at desc"), sa.text("id desc")],
+        postgresql_where=sa.text("removed_at is null"),
+    )
     for table, column in _INDEXES:
         op.create_index(f"ix_{table}_{column}", table, [column])
 
 
 def downgrade() -> None:
+    op.drop_index("entries_of_story", "entries")
     for table, column in _INDEXES:
         op.drop_index(f"ix_{table}_{column}", table)
     _keys(said=False)
