@@ -62,6 +62,40 @@ def test_at_high_noise_the_prior_rules() -> None:
     assert np.allclose(weights[:, 0], [0.6, 0.2, 0.1, 0.1], atol=0.01)
 
 
+def plain_weights(
+    exemplars: np.ndarray, labels: np.ndarray, n: int, prior: np.ndarray, x: np.ndarray, sigma: float, temperature: float
+) -> np.ndarray:
+    """The formula of `Posterior`, pixel by pixel and segment by segment."""
+    out = np.zeros((len(exemplars), n))
+    for s in range(n):
+        here = labels == s
+        logits = []
+        for k, exemplar in enumerate(exemplars):
+            cost = 0.0 if not here.any() else np.mean([e @ e - 2 * (v @ e) for e, v in zip(exemplar[here], x[here], strict=True)])
+            logits.append(prior[k, s] - cost / (2 * sigma * sigma * temperature))
+        odds = np.exp(np.array(logits) - max(logits))
+        out[:, s] = odds / odds.sum()
+    return out
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.integers(0, 10_000), st.floats(0.4, 4), st.floats(0.15, 1.2))
+def test_the_weights_are_those_of_the_formula(seed: int, sigma: float, temperature: float) -> None:
+    rng = np.random.default_rng(seed)
+    labels, n = rng.integers(0, 3, (5, 4)), 4  # the fourth segment has no pixels
+    exemplars, x = rng.uniform(-1, 1, (3, 5, 4, 3)).astype(np.float32), rng.normal(0, 2, (5, 4, 3)).astype(np.float32)
+    prior = rng.normal(0, 1, (3, n)).astype(np.float32)
+    got = Posterior(exemplars, Segments(labels, n), prior, temperature).weights(x, sigma)
+    assert np.allclose(got, plain_weights(exemplars, labels, n, prior, x, sigma, temperature), atol=2e-4)
+
+
+def test_the_mean_takes_each_pixel_from_its_own_segment() -> None:
+    labels = np.array([[0, 1], [1, 0]])
+    exemplars = np.stack([np.full((2, 2, 3), v, np.float32) for v in (-1.0, 1.0)])
+    weights = np.array([[1.0, 0.25], [0.0, 0.75]], np.float32)
+    assert np.allclose(Posterior(exemplars, Segments(labels, 2)).mean(weights)[..., 0], [[-1, 0.5], [0.5, -1]])
+
+
 @given(st.integers(0, 1000))
 def test_segment_means_are_those_of_plain_numpy(seed: int) -> None:
     rng = np.random.default_rng(seed)
