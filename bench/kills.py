@@ -32,7 +32,7 @@ _RECIPE = Recipe(words="a girl in the fern house", width=256, height=256, steps=
 
 
 def measure() -> list[Row]:
-    with bench_studio() as studio:
+    with bench_studio(durable=True) as studio:
         engine = connect(studio.url)
         make_session = sessions(engine)
         with make_session.begin() as session:

@@ -28,9 +28,9 @@ def wait_for(condition: Callable[[], object], seconds: float = 60) -> None:
 
 
 class BenchStudio:
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, durable: bool) -> None:
         self.folder = folder
-        self.cluster = Cluster(folder / "postgres", durable=False)
+        self.cluster = Cluster(folder / "postgres", durable)
         self.cluster.start()
         self.url = self.cluster.ensure_database("moss")
         upgrade(self.url)
@@ -64,10 +64,11 @@ class BenchStudio:
 
 
 @contextlib.contextmanager
-def bench_studio() -> Iterator[BenchStudio]:
+def bench_studio(durable: bool = False) -> Iterator[BenchStudio]:
+    """durable : what was committed outlives a killed database, as in a studio that is used."""
     folder = Path(tempfile.mkdtemp(prefix="moss-bench-", dir="/var/tmp"))
     folder.chmod(0o755)
-    studio = BenchStudio(folder)
+    studio = BenchStudio(folder, durable)
     try:
         yield studio
     finally:

@@ -154,6 +154,16 @@ def test_a_sweep_is_priced_and_limited_before_it_runs(page: Page, shot: Shot) ->
     expect(price).to_contain_text("A dial needs numbers")
 
 
+def test_choosing_the_second_dial_keeps_what_was_typed_for_the_first(page: Page, shot: Shot) -> None:
+    page.goto(f"/shots/{shot.id}/sweep?first=guidance")
+    page.fill("[name=first-from]", "3.5")
+    page.fill("[name=first-count]", "2")
+    page.get_by_label("Dial down").select_option("steps")
+    expect(page.locator("[name=second-from]")).to_have_value("8")
+    expect(page.locator("[name=first-from]")).to_have_value("3.5")
+    expect(page.locator("[name=first-count]")).to_have_value("2")
+
+
 def test_the_grid_of_a_sweep_fills_and_a_cell_is_gone_on_from(page: Page, shot: Shot, studio: Studio) -> None:
     with studio[1].begin() as session:
         owner = session.merge(shot)

@@ -61,7 +61,7 @@ def test_a_take_is_put_aside_and_brought_back(page: Page, taken: Shot) -> None:
 
 def test_the_seed_of_a_take_is_used_again(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
-    page.get_by_role("button", name="use this seed").click()
+    page.get_by_role("button", name="the same seed").click()
     expect(page.locator("[name=seed]")).to_have_value("42")
     expect(page.locator("#save-state")).to_have_text("saved")
     page.reload()
@@ -127,7 +127,7 @@ def test_comparing_has_an_address_and_ends(page: Page, taken: Shot) -> None:
 def test_everything_on_the_table_is_reached_by_keyboard(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
     reached = set()
-    for _ in range(60):
+    for _ in range(66):
         page.keyboard.press("Tab")
         reached.add(page.evaluate("document.activeElement.id || document.activeElement.name || document.activeElement.textContent.trim()"))
     for name in ("keep", "compare", "download", "words", "negative", "steps", "guidance", "seed", "count", "engine", "run", "cue-file"):

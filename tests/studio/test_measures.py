@@ -108,7 +108,7 @@ def save(db: Session, shot: Shot, **changes: object) -> None:
 def test_edits_are_undone_one_by_one_and_redone_until_a_new_one_comes(db: Session, shot: Shot) -> None:
     save(db, shot, guidance=3.0)
     save(db, shot, styles=["chalk"])
-    assert drafts.can_walk(db, shot) == (True, False)
+    assert drafts.can_walk(db, shot) == ("styles", "")
     drafts.walk(db, shot.id, -1)
     assert (shots.draft(shot).styles, shots.draft(shot).guidance) == ([], 3.0)
     drafts.walk(db, shot.id, -1)
@@ -117,7 +117,7 @@ def test_edits_are_undone_one_by_one_and_redone_until_a_new_one_comes(db: Sessio
     drafts.walk(db, shot.id, 1)
     assert shots.draft(shot).guidance == 3.0
     save(db, shot, steps=9)
-    assert drafts.can_walk(db, shot) == (True, False)
+    assert drafts.can_walk(db, shot) == ("steps", "")
 
 
 def test_typing_becomes_one_step_of_the_history(db: Session, shot: Shot) -> None:

@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session, aliased
 
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.merge import Clash, merge
-from mosskeeper.core.recipe import Recipe, explain, read_recipe
+from mosskeeper.core.recipe import LABELS, Recipe, explain, read_recipe
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Draft, Shot
 
@@ -110,10 +110,28 @@ def back_to(session: Session, shot_id: int, number: int) -> Shot:
     return edit(session, shot_id, lambda _: earlier)
 
 
-def can_walk(session: Session, shot: Shot) -> tuple[bool, bool]:
-    """Whether there is something to undo, and to redo."""
+def can_walk(session: Session, shot: Shot) -> tuple[str, str]:
+    """What undo would take back and what redo would bring again, in words; empty where there is nothing."""
     here = session.get_one(Draft, (shot.id, shot.revision))
-    return here.after is not None, _next_step(session, here) is not None
+    further = _next_step(session, here)
+    back = _acts(session, shot.id, here.step) if here.after is not None else ""
+    return back, _acts(session, shot.id, further) if further is not None else ""
+
+
+def _acts(session: Session, shot_id: int, step: int) -> str:
+    """What was edited in a step."""
+    query = select(Draft.things).where(Draft.shot_id == shot_id, Draft.step == step).order_by(Draft.number)
+    done = [thing for things in session.scalars(query) for thing in things if thing != _WALKED]
+    words = [_said(thing) for thing in dict.fromkeys(done)]
+    return ", ".join(dict.fromkeys(words)) or "an edit"
+
+
+def _said(thing: str) -> str:
+    """A thing of `_things` in the artist's language."""
+    name = thing.split()[-1] if thing.startswith("cue ") else thing
+    of_cue = thing.startswith("cue ") and len(thing.split()) == 3
+    label = LABELS[name].lower() if name in LABELS else "a cue"
+    return f"{label} of a cue" if of_cue else label
 
 
 def steps(session: Session, shot_id: int, limit: int = 200) -> list[Draft]:

@@ -41,7 +41,7 @@ def choose(request: Request, db: Look, shot_id: Id, first: str = "", second: str
         "styles": list(FINISHES),
         "engines": engines.all_engines(db),
         "most": MOST_CELLS,
-        "typed": {},
+        "typed": dict(request.query_params),  # choosing one dial keeps what was typed for the other
     }
     return page(request, "sweep/sweep_form.html", context)
 

@@ -61,8 +61,8 @@ class Table:
     capabilities: Capabilities | None = None
     misfits: list[Misfit] = field(default_factory=list)  # those that are about no single cue
     allowance: str = ""  # a warning where this run goes over it
-    can_undo: bool = False
-    can_redo: bool = False
+    undoes: str = ""  # what undo takes back, "" where there is nothing
+    redoes: str = ""
     troubled: list[Run] = field(default_factory=list)  # held and failed runs that nobody has dismissed
     problems: dict[str, str] = field(default_factory=dict)
 
@@ -98,7 +98,7 @@ def gather(session: Session, shot_id: int, take_id: int | None = None, compare: 
     )
     table.aside = sum(t.put_aside for t in made)
     table.measures = measures.known(session, [shown]).get(shown.id) if shown is not None else None
-    table.can_undo, table.can_redo = drafts.can_walk(session, shot)
+    table.undoes, table.redoes = drafts.can_walk(session, shot)
     table.troubled = runs.troubled_of_shot(session, shot_id)
     _engine(session, table, recipe)
     price(session, table, recipe)
@@ -217,6 +217,7 @@ def _around(c: dict[str, Any]) -> list[str]:
     return [
         part("history", fragment("table/undo.html", c)),
         part("run-facts", fragment("table/run_facts.html", c)),
+        part("seed-says", fragment("table/seed.html", c)),
         part("revision", fragment("table/revision.html", c)),
     ]
 

@@ -1,6 +1,5 @@
-// Another dial has other values: the form is asked for anew.
+// Another dial has other values: the form is asked for anew, with what was typed for the one that stays.
 document.addEventListener("change", (event) => {
   if (!event.target.matches("[data-choose]")) return;
-  const chosen = new FormData(document.getElementById("sweep-form"));
-  location.search = new URLSearchParams({ first: chosen.get("first"), second: chosen.get("second") });
+  location.search = new URLSearchParams([...new FormData(document.getElementById("sweep-form"))].filter(([name]) => !name.endsWith("-values")));
 });

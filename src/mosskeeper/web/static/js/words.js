@@ -14,7 +14,7 @@ document.addEventListener("click", (event) => {
   const target = event.target.closest("[data-replace], [data-seed], [data-run], [data-close], [data-words], [data-words-from], [data-emphasis]");
   if (!target) return;
   if (target.dataset.replace) set("words", words.value.replace(target.dataset.replace, target.dataset.by));
-  if (target.dataset.seed) set("seed", target.dataset.seed);
+  if (target.dataset.seed !== undefined) set("seed", target.dataset.seed);
   if (target.dataset.words) set("words", target.dataset.words);
   if (target.dataset.emphasis) emphasise(target);
   if ("wordsFrom" in target.dataset) {
