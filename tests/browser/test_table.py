@@ -134,6 +134,14 @@ def test_everything_on_the_table_is_reached_by_keyboard(page: Page, taken: Shot)
         assert name in reached, name
 
 
+def test_a_shot_is_renamed_where_it_is_worked_on(page: Page, taken: Shot) -> None:
+    page.goto(f"/shots/{taken.id}")
+    page.get_by_text("edit this shot").click()
+    page.locator(".anchor .editor [name=name]").fill("Before the storm")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.locator(".crumbs b")).to_have_text("Before the storm")
+
+
 def test_what_is_typed_survives_while_the_server_is_away(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
     page.route("**/draft", lambda route: route.abort())

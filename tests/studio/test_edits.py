@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.recipe import Cue, Recipe
-from mosskeeper.studio import cast, drafts, library, pictures, presets, runs, shots, takes, working
+from mosskeeper.studio import cast, catalogue, drafts, library, pictures, presets, runs, shots, takes, working
 from mosskeeper.studio.models import Anchor, Character, Draft, Entry, Preset, Shot, Take
 from tests.conftest import SMALL, lay_out
 from tests.studio.test_studio import IMAGE
@@ -299,7 +299,7 @@ def test_traits_re_worded_while_a_shot_is_edited_leave_both(make_session: Sessio
     seen = recipe(make_session, shot)
     at_once(
         make_session,
-        lambda s: cast.describe(s, shot.character_id or 0, "Ada Reed", "girl, green eyes"),
+        lambda s: catalogue.edit(s, catalogue.KINDS["character"], shot.character_id or 0, "Ada Reed", "girl, green eyes"),
         lambda s: drafts.save(s, shot.id, seen, seen.model_copy(update={"words": "running"}), "a"),
     )
     now = recipe(make_session, shot)
@@ -310,7 +310,7 @@ def test_traits_re_worded_while_a_shot_is_edited_leave_both(make_session: Sessio
 def test_what_can_be_stored_can_be_used(make_session: Sessions, shot: Shot) -> None:
     """Traits, outfit and scene as long as they may be make given words that a recipe takes."""
     with make_session.begin() as session:
-        cast.describe(session, shot.character_id or 0, "A" * 160, "t" * 1000)
+        catalogue.edit(session, catalogue.KINDS["character"], shot.character_id or 0, "A" * 160, "t" * 1000)
         outfit = cast.add_outfit(session, shot.character_id or 0, "coat", "w" * 1000)
         scene = cast.add_scene(session, shot.story_id, "quay", "s" * 1000)
         shots.recast(session, shot.id, scene.id, shot.character_id, outfit.id)
@@ -321,7 +321,7 @@ def test_what_can_be_stored_can_be_used(make_session: Sessions, shot: Shot) -> N
 @pytest.mark.parametrize(
     "act",
     [
-        lambda s, c: cast.describe(s, c.id, "Ada", "t" * 1001),
+        lambda s, c: catalogue.edit(s, catalogue.KINDS["character"], c.id, "Ada", "t" * 1001),
         lambda s, c: cast.add_character(s, c.story_id, "n" * 161),
         lambda s, c: cast.add_outfit(s, c.id, "coat", "w" * 1001),
         lambda s, c: cast.add_scene(s, c.story_id, "quay", "a\x00b"),

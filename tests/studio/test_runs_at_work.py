@@ -49,6 +49,21 @@ def test_three_deaths_in_one_step_of_one_take_hold_the_run_with_what_happened(db
     assert working.begin(db, run.id, "late") is None
 
 
+def test_deaths_at_different_points_of_one_step_are_taken_for_chance_but_not_for_ever(db: Session) -> None:
+    run, token = begun(db)
+    for nth in range(1, 9):
+        working.progress(db, run.id, token, 4, None)
+        for _ in range(nth):  # how far the engine came in the step
+            assert not working.stop_requested(db, run.id, token)
+        goes_on = working.died(db, run.id)
+        assert goes_on == (nth < 8)
+        if goes_on:
+            token = again(db, run)
+    db.refresh(run)
+    assert (run.state, run.deaths) == ("held", 1)
+    assert "8 workers died in the same step" in run.message
+
+
 def test_a_stored_take_forgives_the_deaths_before_it(db: Session) -> None:
     run, token = begun(db)
     for _ in range(ENOUGH - 1):

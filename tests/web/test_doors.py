@@ -18,7 +18,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.formats.png import with_recipe
-from mosskeeper.studio import cast, drafts, pictures, shots
+from mosskeeper.studio import cast, catalogue, drafts, pictures, shots
 from mosskeeper.studio.models import Shot
 from mosskeeper.web import assets, deps
 from mosskeeper.web.app import pages
@@ -206,7 +206,7 @@ def test_a_recipe_inside_a_file_can_be_anything_and_breaks_nothing(client: httpx
 def test_strange_but_valid_input_stays_harmless_afterwards(client: httpx.Client, make_session: sessionmaker[Session], shot: Shot) -> None:
     combining = "a" + "̈" * 150
     with make_session.begin() as session:
-        cast.describe(session, shot.character_id or 0, combining, "‮ right to left, " + "👩‍🎨" * 40)
+        catalogue.edit(session, catalogue.KINDS["character"], shot.character_id or 0, combining, "‮ right to left, " + "👩‍🎨" * 40)
         wide = pictures.store(session, np.zeros((1, 20_000, 3), np.uint8), combining, "upload").sha256
         cast.add_anchor(session, shot.character_id or 0, wide)
         shots.add_cue(session, shot.id, wide, combining)

@@ -278,6 +278,35 @@ def test_a_new_story_grows_from_nothing(client: httpx.Client) -> None:
     assert "No takes yet" in client.get(shot).text
 
 
+def test_a_scene_is_renamed_removed_and_brought_back_on_the_board(client: httpx.Client, shot: Shot) -> None:
+    at, board = f"/items/scene/{shot.scene_id}", f"/stories/{shot.story_id}"
+    assert client.post(at, data={"name": "Quay", "words": "at the quay"}).headers["location"] == board
+    assert "Quay" in client.get(board).text
+    refused = client.post(at, data={"name": "", "words": "typed words"})
+    assert (refused.status_code, "The name is missing" in refused.text, "typed words" in refused.text) == (422, True, True)
+    gone = client.get(client.post(f"{at}/remove").headers["location"]).text
+    assert "“Quay” was removed" in gone and "1 shot has it and keeps it" in gone and "1 removed" in gone
+    assert "Quay (removed)" in client.get(f"/shots/{shot.id}").text
+    client.post(f"{at}/bring-back")
+    assert "was removed" not in client.get(board).text
+    assert client.post("/items/ship/1/remove").status_code == 404
+    assert client.post("/items/scene/999/remove").status_code == 404
+
+
+def test_a_story_leaves_the_shelf_and_comes_back(client: httpx.Client, shot: Shot) -> None:
+    gone = client.get(client.post(f"/items/story/{shot.story_id}/remove").headers["location"]).text
+    assert "“A Story” was removed" in gone
+    assert f'href="/stories/{shot.story_id}"' not in gone
+    client.post(f"/items/story/{shot.story_id}/bring-back")
+    assert f'href="/stories/{shot.story_id}"' in client.get("/").text
+
+
+def test_a_doubled_shot_opens_with_the_same_table(client: httpx.Client, shot: Shot) -> None:
+    copy = client.post(f"/items/shot/{shot.id}/duplicate").headers["location"]
+    page = client.get(copy).text
+    assert "First shot, again" in page and SMALL.words in page and "No takes yet" in page
+
+
 def test_recasting_follows_the_selects(client: httpx.Client, shot: Shot) -> None:
     answer = client.post(f"/shots/{shot.id}/recast", data=fields(character="", outfit="", scene=str(shot.scene_id)), headers=HTMX)
     assert answer.headers["hx-redirect"] == f"/shots/{shot.id}"

@@ -96,7 +96,7 @@ class _Job:
 
     def should_stop(self) -> bool:
         if not self.asked_to_stop:
-            with self.sessions() as session:
+            with self.sessions.begin() as session:
                 self.asked_to_stop = working.stop_requested(session, self.run_id, self.token)
         return self.asked_to_stop or self.context.should_abort()
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Mapping
+from datetime import UTC, datetime
 
 from sqlalchemy import select, update
 from sqlalchemy.dialects.postgresql import insert
@@ -74,7 +75,7 @@ def make_anchor(session: Session, take: Take, lead: bool) -> Anchor:
     session.execute(
         insert(Anchor)
         .values(character_id=character_id, picture_sha256=take.picture_sha256, take_id=take.id, lead=False)
-        .on_conflict_do_nothing()
+        .on_conflict_do_update(index_elements=["character_id", "picture_sha256"], set_={"removed_at": None})
     )
     if lead:
         session.execute(update(Anchor).where(Anchor.character_id == character_id, Anchor.lead).values(lead=False))
@@ -95,14 +96,17 @@ def name_of_lead(session: Session, sha256: str) -> str:
 
 def anchors(session: Session, character_id: int) -> list[Anchor]:
     """The anchors of a character, the lead anchor first."""
-    return list(session.scalars(select(Anchor).where(Anchor.character_id == character_id).order_by(Anchor.lead.desc(), Anchor.id)))
+    query = select(Anchor).where(Anchor.character_id == character_id, Anchor.removed_at.is_(None))
+    return list(session.scalars(query.order_by(Anchor.lead.desc(), Anchor.id)))
 
 
 def add_anchor(session: Session, character_id: int, sha256: str) -> None:
     """Makes a stored picture a further anchor; the first of a character leads."""
     _hold(session, character_id)
-    first = session.scalar(select(Anchor.id).where(Anchor.character_id == character_id).limit(1)) is None
-    session.execute(insert(Anchor).values(character_id=character_id, picture_sha256=sha256, lead=first).on_conflict_do_nothing())
+    there = select(Anchor.id).where(Anchor.character_id == character_id, Anchor.removed_at.is_(None)).limit(1)
+    first = session.scalar(there) is None
+    new = insert(Anchor).values(character_id=character_id, picture_sha256=sha256, lead=first)
+    session.execute(new.on_conflict_do_update(index_elements=["character_id", "picture_sha256"], set_={"removed_at": None}))
 
 
 def lead(session: Session, anchor_id: int) -> Anchor:
@@ -117,13 +121,32 @@ def lead(session: Session, anchor_id: int) -> Anchor:
 def let_go(session: Session, anchor_id: int) -> int:
     """Lets an anchor go and gives its character. Its picture stays stored, and the oldest of the others leads in its place."""
     anchor = _anchor(session, anchor_id)
-    character_id, led = anchor.character_id, anchor.lead
-    session.delete(anchor)
+    led, anchor.lead, anchor.removed_at = anchor.lead, False, datetime.now(UTC)
     session.flush()
     if led:
-        oldest = select(Anchor.id).where(Anchor.character_id == character_id).order_by(Anchor.id).limit(1).scalar_subquery()
-        session.execute(update(Anchor).where(Anchor.id == oldest).values(lead=True))
-    return character_id
+        _let_the_oldest_lead(session, anchor.character_id)
+    return anchor.character_id
+
+
+def bring_anchor_back(session: Session, anchor_id: int) -> int:
+    """Brings an anchor back that was let go; it leads only where no other does. Gives its character."""
+    anchor = _anchor(session, anchor_id)
+    anchor.removed_at = None
+    session.flush()
+    if session.scalar(select(Anchor.id).where(Anchor.character_id == anchor.character_id, Anchor.lead)) is None:
+        _let_the_oldest_lead(session, anchor.character_id)
+    return anchor.character_id
+
+
+def _let_the_oldest_lead(session: Session, character_id: int) -> None:
+    oldest = select(Anchor.id).where(Anchor.character_id == character_id, Anchor.removed_at.is_(None)).order_by(Anchor.id).limit(1)
+    session.execute(update(Anchor).where(Anchor.id == oldest.scalar_subquery()).values(lead=True))
+
+
+def let_go_of(session: Session, character_id: int) -> list[Anchor]:
+    """The anchors that a character has let go, the last first."""
+    query = select(Anchor).where(Anchor.character_id == character_id, Anchor.removed_at.is_not(None))
+    return list(session.scalars(query.order_by(Anchor.removed_at.desc())))
 
 
 def _anchor(session: Session, anchor_id: int) -> Anchor:
@@ -141,23 +164,13 @@ def _hold(session: Session, character_id: int) -> None:
 
 def takes_of(session: Session, character_id: int, most: int) -> list[Take]:
     """The last takes of all shots of a character, the oldest first."""
-    query = select(Take).join(Shot, Shot.id == Take.shot_id).where(Shot.character_id == character_id, ~Take.put_aside)
+    query = (
+        select(Take)
+        .join(Shot, Shot.id == Take.shot_id)
+        .where(Shot.character_id == character_id, Shot.removed_at.is_(None), ~Take.put_aside)
+    )
     options = (joinedload(Take.shot), joinedload(Take.run).joinedload(Run.recipe))
     return list(session.scalars(query.options(*options).order_by(Take.id.desc()).limit(most)))[::-1]
-
-
-def describe(session: Session, character_id: int, name: str, traits: str) -> Character:
-    """Renames a character and re-words its traits; the given words of its shots follow."""
-    name = limits.text(name, "The name", "name", limits.NAME, needed=True)
-    traits = limits.text(traits, "The traits", "traits", limits.TRAITS)
-    character = locked(session, Character, character_id, "This character does not exist.")
-    character.name, character.traits = name, traits
-    session.flush()
-    mine = select(Shot).where(Shot.character_id == character_id).order_by(Shot.id)
-    for shot in session.scalars(mine.with_for_update(of=Shot).execution_options(populate_existing=True)):
-        shot.draft = {**shot.draft, "given": given_words(character, shot.outfit, shot.scene)}
-    session.flush()
-    return character
 
 
 def correct_palette(session: Session, character_id: int, colours: Mapping[str, str], own: Collection[str]) -> Character:

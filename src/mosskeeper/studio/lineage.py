@@ -61,7 +61,9 @@ class _Family:
     def learn(self, session: Session, names: set[str]) -> set[str]:
         """Looks pictures up; those they came from that are not known yet."""
         self.learnt |= names
-        self.anchors |= set(session.scalars(select(Anchor.picture_sha256).where(Anchor.picture_sha256.in_(names))))
+        self.anchors |= set(
+            session.scalars(select(Anchor.picture_sha256).where(Anchor.picture_sha256.in_(names), Anchor.removed_at.is_(None)))
+        )
         cut = select(Entry.picture_sha256, Entry.source_sha256).where(Entry.picture_sha256.in_(names), Entry.source_sha256.is_not(None))
         for name, source in session.execute(cut):
             if source is not None:

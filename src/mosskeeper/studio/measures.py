@@ -88,7 +88,7 @@ def known(session: Session, made: Sequence[Take]) -> dict[int, TakeMeasures]:
 def anchors_of(session: Session, character_ids: Collection[int]) -> dict[int, list[str]]:
     """The anchors of several characters, in order."""
     out: dict[int, list[str]] = {}
-    query = select(Anchor.character_id, Anchor.picture_sha256).where(Anchor.character_id.in_(character_ids))
+    query = select(Anchor.character_id, Anchor.picture_sha256).where(Anchor.character_id.in_(character_ids), Anchor.removed_at.is_(None))
     for character_id, sha256 in session.execute(query.order_by(Anchor.picture_sha256)):
         out.setdefault(character_id, []).append(sha256)
     return out

@@ -29,6 +29,9 @@ class Base(DeclarativeBase):
     pass
 
 
+_LAST = 1_000_000  # of what is new: behind all that stands in order
+
+
 def _now() -> Mapped[datetime]:
     return mapped_column(DateTime(timezone=True), server_default=func.now())
 
@@ -61,19 +64,43 @@ class StoredReading(Base):
     depth: Mapped[bytes | None] = mapped_column(LargeBinary)  # PNG, bright is near: brought in or painted over
 
 
-class Story(Base):
+class Removable:
+    """What can be taken away and brought back."""
+
+    removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+
+
+class Ordered(Removable):
+    """… and has a place among its like."""
+
+    position: Mapped[int] = mapped_column(Integer, default=_LAST)
+
+
+class Story(Ordered, Base):
     __tablename__ = "stories"
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(String(160))
     summary: Mapped[str] = mapped_column(Text, default="")
     allowance: Mapped[float | None] = mapped_column(Float)  # sparks a day, from which the story warns
     created_at: Mapped[datetime] = _now()
-    characters: Mapped[list[Character]] = relationship(back_populates="story", order_by="Character.id")
-    scenes: Mapped[list[Scene]] = relationship(back_populates="story", order_by="Scene.id")
-    shots: Mapped[list[Shot]] = relationship(back_populates="story", order_by="Shot.id")
+    characters: Mapped[list[Character]] = relationship(
+        back_populates="story",
+        primaryjoin="and_(Story.id == Character.story_id, Character.removed_at.is_(None))",
+        order_by="(Character.position, Character.id)",
+    )
+    scenes: Mapped[list[Scene]] = relationship(
+        back_populates="story",
+        primaryjoin="and_(Story.id == Scene.story_id, Scene.removed_at.is_(None))",
+        order_by="(Scene.position, Scene.id)",
+    )
+    shots: Mapped[list[Shot]] = relationship(
+        back_populates="story",
+        primaryjoin="and_(Story.id == Shot.story_id, Shot.removed_at.is_(None))",
+        order_by="(Shot.position, Shot.id)",
+    )
 
 
-class Character(Base):
+class Character(Ordered, Base):
     __tablename__ = "characters"
     id: Mapped[int] = mapped_column(primary_key=True)
     story_id: Mapped[int] = mapped_column(ForeignKey("stories.id", ondelete="CASCADE"), index=True)
@@ -82,15 +109,23 @@ class Character(Base):
     summary: Mapped[str] = mapped_column(Text, default="")
     palette: Mapped[dict[str, str]] = mapped_column(JSONB, default=dict)  # colours corrected by hand: skin, hair colour, eyes → #rrggbb
     story: Mapped[Story] = relationship(back_populates="characters")
-    anchors: Mapped[list[Anchor]] = relationship(back_populates="character", order_by="Anchor.id")
-    outfits: Mapped[list[Outfit]] = relationship(back_populates="character", order_by="Outfit.id")
+    anchors: Mapped[list[Anchor]] = relationship(
+        back_populates="character",
+        primaryjoin="and_(Character.id == Anchor.character_id, Anchor.removed_at.is_(None))",
+        order_by="Anchor.id",
+    )
+    outfits: Mapped[list[Outfit]] = relationship(
+        back_populates="character",
+        primaryjoin="and_(Character.id == Outfit.character_id, Outfit.removed_at.is_(None))",
+        order_by="(Outfit.position, Outfit.id)",
+    )
 
     @property
     def lead(self) -> Anchor | None:
         return next((a for a in self.anchors if a.lead), None)
 
 
-class Anchor(Base):
+class Anchor(Removable, Base):
     __tablename__ = "anchors"
     __table_args__ = (
         Index("one_lead_anchor", "character_id", unique=True, postgresql_where=text("lead")),
@@ -105,7 +140,7 @@ class Anchor(Base):
     character: Mapped[Character] = relationship(back_populates="anchors")
 
 
-class Outfit(Base):
+class Outfit(Ordered, Base):
     __tablename__ = "outfits"
     id: Mapped[int] = mapped_column(primary_key=True)
     character_id: Mapped[int] = mapped_column(ForeignKey("characters.id", ondelete="CASCADE"), index=True)
@@ -114,7 +149,7 @@ class Outfit(Base):
     character: Mapped[Character] = relationship(back_populates="outfits")
 
 
-class Scene(Base):
+class Scene(Ordered, Base):
     __tablename__ = "scenes"
     id: Mapped[int] = mapped_column(primary_key=True)
     story_id: Mapped[int] = mapped_column(ForeignKey("stories.id", ondelete="CASCADE"), index=True)
@@ -123,7 +158,7 @@ class Scene(Base):
     story: Mapped[Story] = relationship(back_populates="scenes")
 
 
-class Shot(Base):
+class Shot(Ordered, Base):
     __tablename__ = "shots"
     id: Mapped[int] = mapped_column(primary_key=True)
     story_id: Mapped[int] = mapped_column(ForeignKey("stories.id", ondelete="CASCADE"), index=True)
@@ -199,8 +234,10 @@ class Run(Base):
     sparks: Mapped[float] = mapped_column(Float)
     expected_seconds: Mapped[float] = mapped_column(Float)
     attempts: Mapped[int] = mapped_column(default=0)  # times a worker took it up
-    died_at: Mapped[str] = mapped_column(String(24), default="")  # take and step in which the last worker died …
-    deaths: Mapped[int] = mapped_column(default=0)  # … and how many did there, one after the other
+    pulse: Mapped[int] = mapped_column(default=0)  # how often its engine looked up since the last step
+    died_at: Mapped[str] = mapped_column(String(40), default="")  # take, step and pulse at which the last worker died …
+    deaths: Mapped[int] = mapped_column(default=0)  # … how many did just there, one after the other …
+    step_deaths: Mapped[int] = mapped_column(default=0)  # … and in that step
     errors: Mapped[int] = mapped_column(default=0)  # that the engine raised on the take it is at
     worker: Mapped[str] = mapped_column(String(80), default="")
     wait_until: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))  # a busy engine is asked again

@@ -130,7 +130,7 @@ def take_up_again(session: Session, run_id: int) -> Run | None:
     if run.state not in TROUBLED:
         return None
     run.state, run.message, run.finished_at, run.attempts = "waiting", "", None, 0
-    run.errors, run.deaths, run.died_at, run.dismissed_at = 0, 0, "", None
+    run.errors, run.deaths, run.step_deaths, run.died_at, run.dismissed_at = 0, 0, 0, "", None
     announce(session, run.shot_id)
     session.flush()
     return run

@@ -60,13 +60,15 @@ def find(session: Session, story_id: int) -> Story:
 
 
 def shelf(session: Session) -> list[ShelfEntry]:
-    shots: dict[int, int] = dict(session.execute(select(Shot.story_id, func.count()).group_by(Shot.story_id)).all())
+    shots: dict[int, int] = dict(
+        session.execute(select(Shot.story_id, func.count()).where(Shot.removed_at.is_(None)).group_by(Shot.story_id)).all()
+    )
     kept: dict[int, list[str]] = {}
     rows = session.execute(
         select(Shot.story_id, Take.picture_sha256)
         .join(Take, Take.shot_id == Shot.id)
-        .where(Take.kept)
-        .order_by(Shot.scene_id.is_(None), Shot.id)
+        .where(Take.kept, Shot.removed_at.is_(None))
+        .order_by(Shot.scene_id.is_(None), Shot.position, Shot.id)
     )
     for story_id, sha in rows:
         kept.setdefault(story_id, []).append(sha)
@@ -74,7 +76,7 @@ def shelf(session: Session) -> list[ShelfEntry]:
 
 
 def all_of_them(session: Session) -> list[Story]:
-    return list(session.scalars(select(Story).order_by(Story.id)))
+    return list(session.scalars(select(Story).where(Story.removed_at.is_(None)).order_by(Story.position, Story.id)))
 
 
 def _spread(pictures: list[str], n: int) -> list[str]:
@@ -99,8 +101,12 @@ def board(session: Session, story_id: int) -> Board:
     if story is None:
         raise NotFound("This story does not exist.")
     cells = _cells(session, story)
-    placed = [c for c in cells if c.shot.scene_id and c.shot.character_id]
-    out = Board(story, free=[c for c in cells if not (c.shot.scene_id and c.shot.character_id)])
+    # a shot whose scene, character or outfit was removed stands among the free ones meanwhile
+    scenes, outfits = {scene.id for scene in story.scenes}, {o.id for c in story.characters for o in c.outfits} | {None}
+    cast = {character.id for character in story.characters}
+    placed = [c for c in cells if c.shot.scene_id in scenes and c.shot.character_id in cast and c.shot.outfit_id in outfits]
+    there = {c.shot.id for c in placed}
+    out = Board(story, free=[c for c in cells if c.shot.id not in there])
     for character in story.characters:
         out.columns += [(character, outfit) for outfit in character.outfits]
         if not character.outfits or any(c.shot.character_id == character.id and c.shot.outfit_id is None for c in placed):
@@ -119,18 +125,22 @@ def _cells(session: Session, story: Story) -> list[Cell]:
     best = session.execute(
         select(Take, func.count().over(partition_by=Take.shot_id))
         .join(Shot, Shot.id == Take.shot_id)
-        .where(Shot.story_id == story.id, ~Take.put_aside)
+        .where(Shot.story_id == story.id, Shot.removed_at.is_(None), ~Take.put_aside)
         .ext(distinct_on(Take.shot_id))
         .order_by(Take.shot_id, Take.kept.desc(), Take.number.desc())
     )
     for take, n in best:
         cells[take.shot_id].take, cells[take.shot_id].takes = take, n
     anchors = {character.id: sorted(a.picture_sha256 for a in character.anchors) for character in story.characters}
-    shown = {c.take.id: anchors[c.shot.character_id] for c in cells.values() if c.take is not None and c.shot.character_id is not None}
+    shown = {c.take.id: anchors[c.shot.character_id] for c in cells.values() if c.take is not None and c.shot.character_id in anchors}
     told = measures.drifts(session, shown)
     for cell in cells.values():
         cell.drift = told.get(cell.take.id) if cell.take is not None else None
-    active = select(Run.shot_id).join(Shot, Shot.id == Run.shot_id).where(Shot.story_id == story.id, Run.state.in_(ACTIVE))
+    active = (
+        select(Run.shot_id)
+        .join(Shot, Shot.id == Run.shot_id)
+        .where(Shot.story_id == story.id, Shot.removed_at.is_(None), Run.state.in_(ACTIVE))
+    )
     for shot_id in session.scalars(active):
         cells[shot_id].active = True
     return list(cells.values())

@@ -23,7 +23,8 @@ from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Preview, Run, Shot, Take
 from mosskeeper.studio.runs import DRAWING, announce, recipe_of_place
 
-_MOST_DEATHS = 3  # of workers, one after the other, in one step of one take
+_MOST_DEATHS = 3  # of workers, one after the other, at one point of one step of one take
+_MOST_STEP_DEATHS = 8  # … anywhere in one step: what brings workers down need not do so at the same point each time
 _MOST_ERRORS = 2  # of the engine on one take
 _MISSING = "This run does not exist."
 
@@ -58,7 +59,7 @@ def begin(session: Session, run_id: int, worker: str) -> Begun | None:
         end(session, run, "stopped")
         return None
     token = f"{worker[:60]} {secrets.token_hex(4)}"
-    run.state, run.worker, run.attempts = "running", token, run.attempts + 1
+    run.state, run.worker, run.attempts, run.pulse = "running", token, run.attempts + 1, 0
     if run.wait_until is not None:
         run.wait_until, run.message = None, ""
     run.started_at = run.started_at or datetime.now(UTC)
@@ -82,7 +83,7 @@ def cue_pixels(session: Session, recipe: Recipe) -> dict[str, NDArray[np.uint8]]
 
 def progress(session: Session, run_id: int, token: str, step: int, preview: NDArray[np.uint8] | None) -> bool:
     """Notes how far a run is; False where it was asked to stop, or another worker has it."""
-    mine = update(Run).where(Run.id == run_id, Run.worker == token).values(step=step).returning(Run.shot_id, Run.state)
+    mine = update(Run).where(Run.id == run_id, Run.worker == token).values(step=step, pulse=0).returning(Run.shot_id, Run.state)
     row = session.execute(mine).one_or_none()
     if row is None:
         return False
@@ -95,8 +96,9 @@ def progress(session: Session, run_id: int, token: str, step: int, preview: NDAr
 
 
 def stop_requested(session: Session, run_id: int, token: str) -> bool:
-    """Whether a run was asked to stop, or is another worker's by now."""
-    return session.scalar(select(Run.state).where(Run.id == run_id, Run.worker == token)) != "running"
+    """Whether a run was asked to stop, or is another worker's by now. That it was asked is noted: it tells where a worker died."""
+    asked = update(Run).where(Run.id == run_id, Run.worker == token).values(pulse=Run.pulse + 1).returning(Run.state)
+    return session.scalar(asked) != "running"
 
 
 def store_take(session: Session, run_id: int, place: int, seed: int, image: NDArray[np.uint8], seconds: float) -> Take:
@@ -111,7 +113,7 @@ def store_take(session: Session, run_id: int, place: int, seed: int, image: NDAr
         session.add(take)
         session.flush()
         library.add(session, sha256, "take", f"{run.shot.name}, take {number}", run.shot.story_id, take, recipe_of_place(run, place).prompt)
-        session.execute(update(Run).where(Run.id == run_id).values(errors=0, deaths=0, died_at=""))
+        session.execute(update(Run).where(Run.id == run_id).values(errors=0, deaths=0, step_deaths=0, died_at="", pulse=0))
     announce(session, run.shot_id)
     return take
 
@@ -166,7 +168,11 @@ def errored(session: Session, run_id: int, token: str, sentence: str) -> bool:
 
 
 def died(session: Session, run_id: int) -> bool:
-    """The worker that had a run died. True where another is to take it up; after three deaths in one step it is held instead."""
+    """The worker that had a run died. True where another is to take it up; after three deaths at one point it is held instead.
+
+    The point is a step of a take and how far in it: workers that are killed at random do not die just there three times in a
+    row, while what brings them down does.
+    """
     run = session.get(Run, run_id, with_for_update={"of": Run}, populate_existing=True)
     if run is None or not run.active:
         return False
@@ -176,15 +182,16 @@ def died(session: Session, run_id: int) -> bool:
     if run.state != "running":  # counted already: whoever did that died before another could take it up
         return True
     taken = session.scalar(select(func.count()).select_from(Take).where(Take.run_id == run_id)) or 0
-    at = f"{taken}:{run.step}"
+    step, at = f"{taken}:{run.step}:", f"{taken}:{run.step}:{run.pulse}"
+    run.step_deaths = run.step_deaths + 1 if run.died_at.startswith(step) else 1
     run.deaths = run.deaths + 1 if run.died_at == at else 1
     run.died_at = at
-    if run.deaths >= _MOST_DEATHS:
+    if run.deaths >= _MOST_DEATHS or run.step_deaths >= _MOST_STEP_DEATHS:
         end(
             session,
             run,
             "held",
-            f"{_MOST_DEATHS} workers died in the same step of take {taken + 1}, one after the other: something in this recipe may "
+            f"{run.step_deaths} workers died in the same step of take {taken + 1}, one after the other: something in this recipe may "
             "bring them down. The recipe and the finished takes are kept.",
         )
         return False

@@ -30,6 +30,7 @@ from mosskeeper.web.live.hub import Hub
 from mosskeeper.web.pictures import routes as pictures
 from mosskeeper.web.reading import routes as readings
 from mosskeeper.web.render import page, wants_fragment
+from mosskeeper.web.story import items
 from mosskeeper.web.story import routes as stories
 from mosskeeper.web.sweep import routes as sweeps
 from mosskeeper.web.table import history, presets, runs, takes, words
@@ -38,6 +39,7 @@ from mosskeeper.web.table import routes as shots
 log = logging.getLogger(__name__)
 _PAGES = (
     stories,
+    items,
     characters,
     ledger,
     shots,

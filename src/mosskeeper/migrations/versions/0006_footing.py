@@ -70,10 +70,10 @@ def upgrade() -> None:
     op.drop_column("shots", "draft_number")
 
     op.drop_column("runs", "given_back")
-    op.add_column("runs", sa.Column("died_at", sa.String(24), nullable=False, server_default=""))
-    op.add_column("runs", sa.Column("deaths", sa.Integer(), nullable=False, server_default="0"))
-    op.add_column("runs", sa.Column("errors", sa.Integer(), nullable=False, server_default="0"))
-    for column in ("died_at", "deaths", "errors"):
+    op.add_column("runs", sa.Column("died_at", sa.String(40), nullable=False, server_default=""))
+    for column in ("pulse", "deaths", "step_deaths", "errors"):
+        op.add_column("runs", sa.Column(column, sa.Integer(), nullable=False, server_default="0"))
+    for column in ("died_at", "pulse", "deaths", "step_deaths", "errors"):
         op.alter_column("runs", column, server_default=None)
     op.add_column("runs", sa.Column("dismissed_at", sa.DateTime(timezone=True)))
     # what failed before there was a way to dismiss it is not brought up again
@@ -112,7 +112,7 @@ def downgrade() -> None:
     op.drop_column("engines", "away_since")
     op.drop_index("troubled_runs", "runs")
     op.drop_index("runs_of_shot", "runs")
-    for column in ("dismissed_at", "errors", "deaths", "died_at"):
+    for column in ("dismissed_at", "errors", "step_deaths", "deaths", "pulse", "died_at"):
         op.drop_column("runs", column)
     op.add_column("runs", sa.Column("given_back", sa.Integer(), nullable=False, server_default="0"))
     op.alter_column("runs", "given_back", server_default=None)

@@ -14,7 +14,7 @@ from mosskeeper.core.pictures.decode import MAX_BYTES
 from mosskeeper.core.reading.face_check import FaceCheck
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.queue.deferring import want_drift, want_readings
-from mosskeeper.studio import cast, library, measures, pictures, readings, takes
+from mosskeeper.studio import cast, catalogue, library, measures, pictures, readings, takes
 from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Anchor, Character, Take
 from mosskeeper.web.deps import Db, Fields, Id, Look, Queue, Text, Upload
@@ -55,6 +55,7 @@ def _page(request: Request, db: Session, character: Character, **more: object) -
         "character": character,
         "anchors": anchors,
         "read": _canonical(anchors),
+        "let_go": cast.let_go_of(db, character.id),
         "names": COLOURS,
         "drifting": drifting,
         "plot": _plot(drifting),
@@ -109,7 +110,7 @@ def _plot(drifting: list[Drifting]) -> Plot | None:
 @router.post("/characters/{character_id}")
 def describe(request: Request, db: Db, character_id: Id, name: Text = "", traits: Text = "") -> Response:
     try:
-        cast.describe(db, character_id, name, traits)
+        catalogue.edit(db, catalogue.KINDS["character"], character_id, name, traits)
     except ArtistError as error:
         return _page(request, db, cast.find(db, character_id), problem=error.sentence, typed={"name": name, "traits": traits})
     return RedirectResponse(f"/characters/{character_id}", 303)
@@ -152,6 +153,11 @@ def lead(db: Db, queue: Queue, anchor_id: Id) -> Response:
 def let_go(db: Db, queue: Queue, anchor_id: Id) -> Response:
     """Its picture stays in the library, from where it can be made an anchor again."""
     return _changed(db, queue, cast.let_go(db, anchor_id))
+
+
+@router.post("/anchors/{anchor_id}/bring-back")
+def bring_back(db: Db, queue: Queue, anchor_id: Id) -> Response:
+    return _changed(db, queue, cast.bring_anchor_back(db, anchor_id))
 
 
 def _changed(db: Session, queue: procrastinate.App, character_id: int) -> Response:

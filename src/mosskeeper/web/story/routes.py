@@ -9,17 +9,29 @@ from fastapi.responses import RedirectResponse, Response
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.studio import cast, ledger, runs, shots, stories, watching
+from mosskeeper.studio import cast, catalogue, ledger, runs, shots, stories, watching
 from mosskeeper.web.deps import Db, Fields, Id, Look, Text
 from mosskeeper.web.render import fragment, page, part, parts
+from mosskeeper.web.story import items
 from mosskeeper.web.table.forms import optional_id
 
 router = APIRouter()
 
 
 @router.get("/")
-def shelf(request: Request, db: Look) -> Response:
-    return page(request, "story/shelf.html", {"shelf": stories.shelf(db), "active": runs.active(db)})
+def shelf(request: Request, db: Look, gone: str = "") -> Response:
+    return _shelf(request, db, gone)
+
+
+def _shelf(request: Request, db: Session, gone: str = "", **more: object) -> Response:
+    context = {
+        "shelf": stories.shelf(db),
+        "active": runs.active(db),
+        "removed": catalogue.removed_stories(db),
+        "gone": items.gone(db, gone),
+        **more,
+    }
+    return page(request, "story/shelf.html", context, 422 if "problem" in more else 200)
 
 
 @router.post("/stories")
@@ -27,14 +39,13 @@ def create_story(request: Request, db: Db, name: Text = "", summary: Text = "") 
     try:
         story = stories.create(db, name, summary)
     except ArtistError as error:
-        context = {"shelf": stories.shelf(db), "active": runs.active(db), "problem": error, "name": name, "summary": summary}
-        return page(request, "story/shelf.html", context, 422)
+        return _shelf(request, db, problem=error, name=name, summary=summary)
     return RedirectResponse(f"/stories/{story.id}", 303)
 
 
 @router.get("/stories/{story_id}")
-def board(request: Request, db: Look, story_id: Id) -> Response:
-    return _board(request, db, story_id)
+def board(request: Request, db: Look, story_id: Id, gone: str = "") -> Response:
+    return _board(request, db, story_id, gone=items.gone(db, gone))
 
 
 def _board(request: Request, db: Session, story_id: int, **more: object) -> Response:
@@ -43,6 +54,7 @@ def _board(request: Request, db: Session, story_id: int, **more: object) -> Resp
         "board": made,
         "story": made.story,
         **_running(db, story_id),
+        "removed": catalogue.removed_of(db, story_id),
         "today": ledger.spent_today(db, story_id),
         **more,
     }

@@ -155,8 +155,8 @@ function restore() {
     put(name, mine);
     if (was) known.set(name, was); // so that a change made elsewhere meanwhile is told, not overwritten
   }
+  keep(); // also what was typed before this script ran
   if (edited().length) save();
-  else keep();
 }
 
 document.addEventListener("input", (event) => event.target.form === form() && keep());
