@@ -33,13 +33,18 @@ function emphasise(chip) {
   form().dispatchEvent(new Event("change", { bubbles: true }));
 }
 
-document.getElementById("shape").addEventListener("change", (event) => {
-  event.stopPropagation();
-  if (!event.target.value) return;
-  const [width, height] = event.target.value.split("x");
+const shape = document.getElementById("shape");
+function fillIn() {
+  if (!shape.value) return;
+  const [width, height] = shape.value.split("x");
   field("width").value = width;
   set("height", height);
+}
+shape.addEventListener("change", (event) => {
+  event.stopPropagation();
+  fillIn();
 });
+if (!shape.selectedOptions[0].defaultSelected) fillIn(); // chosen before this script ran
 
 form().addEventListener("input", (event) => {
   if (event.target.name !== "count") return;
