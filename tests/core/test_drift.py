@@ -28,7 +28,8 @@ def test_the_same_figure_is_not_apart_from_itself() -> None:
     one = figure(colours={"skin": (0.8, 0.6, 0.5)}, face=Face(), attributes={"freckles": {"yes": 1.0}, "hair": {"bob": 1.0}})
     told = between(one, one)
     assert told.distance == pytest.approx(0, abs=1e-6)
-    assert set(told.parts.values()) == {pytest.approx(0, abs=1e-6)}
+    assert set(told.parts) == {"look", "skin", "face shape", "marks"}
+    assert max(told.parts.values()) == pytest.approx(0, abs=1e-6)
     assert not told.other_person
 
 

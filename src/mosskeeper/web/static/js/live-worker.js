@@ -18,6 +18,9 @@ function update() {
       const told = take(JSON.parse(data));
       for (const port of shown) port.postMessage(told);
     };
+    source.onerror = () => {
+      for (const port of shown) port.postMessage({ away: true, active: [], workers });
+    };
   } else if (!shown.size && source) {
     source.close();
     source = null;

@@ -6,7 +6,8 @@ let left = false;
 
 worker.port.onmessage = ({ data }) => {
   document.documentElement.dataset.live = "yes"; // for tests and styles: the stream has been heard
-  status(data.active);
+  status(data.active, data.away);
+  if (data.away) return;
   document.dispatchEvent(new CustomEvent("moss:tick", { detail: data }));
   if (data.made) wake((name) => data.made.includes(name));
   if (data.again || data.hello) wake(() => true);
@@ -24,15 +25,15 @@ function wake(made) {
 // What was made between drawing a page and hearing the stream is missed by both: whoever waits asks again by and by.
 setInterval(() => document.visibilityState === "visible" && wake(() => true), 10_000);
 
-function status(active) {
+function status(active, away) {
   const place = document.getElementById("status");
   const waiting = active.every((run) => run.state === "waiting");
-  const told = active.length ? `${active.length} run${active.length === 1 ? "" : "s"} ${waiting ? "waiting" : "at work"}` : "nothing running";
+  const told = away ? "the studio does not answer: trying again" : active.length ? `${active.length} run${active.length === 1 ? "" : "s"} ${waiting ? "waiting" : "at work"}` : "nothing running";
   if (place.dataset.told === told) return;
   place.dataset.told = told;
   const words = document.createElement("span");
-  words.className = active.length ? "" : "idle";
+  words.className = away ? "problem" : active.length ? "" : "idle";
   words.textContent = told;
   const dot = Object.assign(document.createElement("span"), { className: "dot" });
-  place.replaceChildren(...(active.length ? [dot, words] : [words]));
+  place.replaceChildren(...(active.length && !away ? [dot, words] : [words]));
 }
