@@ -408,6 +408,30 @@ def test_the_cast_of_a_shot_is_changed_on_the_table(page: Page, shot: Shot) -> N
     expect(page.locator("#words")).to_have_value("half figure, proud")
 
 
+def test_from_a_name_to_the_lead_anchor_in_six_acts_and_on_into_a_scene(page: Page, shot: Shot, studio: Studio) -> None:
+    """Written as a person does it; each line that acts is counted."""
+    page.goto(f"/stories/{shot.story_id}")
+    acts = 0
+
+    def act(done: object) -> None:
+        nonlocal acts
+        acts += 1
+
+    act(page.get_by_text("Add a character").click())
+    form = page.locator("form[action$='/find']")
+    act(form.get_by_label("Name").fill("Marrit"))
+    act(form.get_by_label("Traits").fill("young woman, copper hair in a long braid, green eyes"))
+    act(page.get_by_role("button", name="Make the first pictures").click())
+    expect(page.locator("#hero")).to_be_visible(timeout=90_000)
+    act(page.get_by_role("button", name="Make this take the lead anchor").click())
+    expect(page.locator(".anchor")).to_contain_text("Lead anchor")
+    assert acts <= 6
+    page.locator(".next-step").get_by_role("button", name="Fern house").click()
+    expect(page.locator(".cue-title")).to_have_text("Marrit, lead anchor")
+    expect(page.get_by_label("Role of Marrit, lead anchor")).to_have_value("face")
+    expect(page.locator(".given")).to_contain_text("in the fern house at noon")
+
+
 def test_a_new_story_begins_in_the_browser(page: Page) -> None:
     page.goto("/")
     page.get_by_label("New story").fill("From the Browser")

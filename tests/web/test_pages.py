@@ -278,6 +278,24 @@ def test_a_new_story_grows_from_nothing(client: httpx.Client) -> None:
     assert "No takes yet" in client.get(shot).text
 
 
+def test_finding_somebody_keeps_what_was_typed_when_it_cannot_begin(
+    client: httpx.Client, make_session: sessionmaker[Session], shot: Shot
+) -> None:
+    at = f"/stories/{shot.story_id}/find"
+    for data, says in (({"name": "", "traits": "copper hair"}, "The name is missing"), ({"name": "Marrit"}, "in a few words who it is")):
+        refused = client.post(at, data=data)
+        assert (refused.status_code, says in refused.text) == (422, True)
+        assert all(value in refused.text for value in data.values())
+    broken = client.post(at, data={"name": "Marrit"}, files={"picture": ("x.png", b"no picture")})
+    assert (broken.status_code, "not a PNG" in broken.text) == (422, True)
+    assert "Marrit</a>" not in client.get(f"/stories/{shot.story_id}").text  # nothing half made is left
+    like = client.post(at, data={"name": "Marrit"}, files={"picture": ("x.png", encode_png(IMAGE))})
+    with make_session() as session:
+        made = shots.find(session, int(like.headers["location"].rsplit("/", 1)[1]))
+        (cue,) = shots.draft(made).cues
+        assert (cue.role, made.character.name, runs.of_shot(session, made.id)[0].state) == ("look", "Marrit", "waiting")
+
+
 def test_a_scene_is_renamed_removed_and_brought_back_on_the_board(client: httpx.Client, shot: Shot) -> None:
     at, board = f"/items/scene/{shot.scene_id}", f"/stories/{shot.story_id}"
     assert client.post(at, data={"name": "Quay", "words": "at the quay"}).headers["location"] == board

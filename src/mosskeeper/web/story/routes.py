@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, File, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.studio import cast, catalogue, ledger, runs, shots, stories, watching
-from mosskeeper.web.deps import Db, Fields, Id, Look, Text
+from mosskeeper.core.pictures.decode import MAX_BYTES
+from mosskeeper.queue.app import submit
+from mosskeeper.studio import cast, catalogue, finding, ledger, library, pictures, runs, shots, stories, watching
+from mosskeeper.web.deps import Db, Fields, Id, Look, Queue, Text
 from mosskeeper.web.render import fragment, page, part, parts
 from mosskeeper.web.story import items
 from mosskeeper.web.table.forms import optional_id
@@ -93,6 +95,40 @@ def create_character(request: Request, db: Db, story_id: Id, name: Text = "", tr
     except ArtistError as error:
         return _board(request, db, story_id, problem=error, adding="character", typed={"name": name, "traits": traits})
     return RedirectResponse(f"/stories/{story_id}", 303)
+
+
+@router.post("/stories/{story_id}/find")
+def find(
+    request: Request,
+    db: Db,
+    queue: Queue,
+    story_id: Id,
+    name: Text = "",
+    traits: Text = "",
+    picture: Annotated[UploadFile | None, File()] = None,
+) -> Response:
+    """From a name and a few words to the first pictures: a character, a shot made for it, and its first run."""
+    stories.find(db, story_id)
+    try:
+        with db.begin_nested():
+            like = None
+            if picture is not None and picture.filename:
+                stored = pictures.upload(db, picture.file.read(MAX_BYTES + 1), library.name_of_file(picture.filename))
+                library.add(db, stored.sha256, "upload", library.name_of_file(picture.filename), story_id)
+                like = stored.sha256
+            shot = finding.begin(db, story_id, name, traits, like)
+            submit(db, queue, shot, shots.draft(shot))
+    except ArtistError as error:
+        return _board(request, db, story_id, problem=error, adding="character", typed={"name": name, "traits": traits})
+    return RedirectResponse(f"/shots/{shot.id}", 303)
+
+
+@router.post("/characters/{character_id}/into-scene")
+def into_scene(db: Db, character_id: Id, form: Fields) -> Response:
+    """Puts a character that was found into a scene, the anchor with it."""
+    story_id = cast.find(db, character_id).story_id
+    shot = finding.into_scene(db, story_id, character_id, optional_id(form, "scene"), optional_id(form, "outfit"))
+    return RedirectResponse(f"/shots/{shot.id}", 303)
 
 
 @router.post("/stories/{story_id}/scenes")
