@@ -16,6 +16,7 @@ from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.pictures.depth_map import read_depth_map
 from mosskeeper.core.reading.contours import contours, line_art
 from mosskeeper.core.reading.measures import measure, named_palette, tones
+from mosskeeper.core.reading.palette import read_palette
 
 
 def square() -> np.ndarray:
@@ -84,7 +85,7 @@ def test_the_key_rises_with_the_lightness(value: int) -> None:
 def test_a_colour_is_called_by_its_name_and_has_its_area(name: str) -> None:
     picture = np.full((64, 64, 3), 245, np.uint8)
     picture[:32] = np.clip(np.asarray(CLOTH[name]) * 255 + 0.5, 0, 255)
-    found = {c.name: c for c in named_palette(picture)}
+    found = {c.name: c for c in named_palette(read_palette(picture))}
     assert found[name].share == pytest.approx(0.5, abs=0.03)
     assert np.abs(np.array(found[name].rgb) - CLOTH[name]).max() < 0.05
     assert sum(c.share for c in found.values()) == pytest.approx(1, abs=0.02)

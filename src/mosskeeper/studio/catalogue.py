@@ -198,7 +198,7 @@ def removed_of(session: Session, story_id: int) -> list[Removed]:
             continue
         else:
             query = query.where(kind.row.story_id == story_id)
-        found += [Removed(kind.name, *row) for row in session.execute(query).tuples()]
+        found += [Removed(kind.name, *row) for row in session.execute(query)]
     return sorted(found, key=lambda one: one.removed_at, reverse=True)
 
 
