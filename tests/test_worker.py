@@ -65,14 +65,15 @@ def test_a_worker_that_is_told_to_end_gives_its_run_back(
     make_session: sessionmaker[Session], database_url: str, processes: Processes
 ) -> None:
     first = processes.worker()
-    run_id = enqueue(make_session, database_url, LONG)
+    longer = LONG.model_copy(update={"steps": 60, "count": 8})  # than the seconds a worker has to come to an end
+    run_id = enqueue(make_session, database_url, longer)
     wait_for(lambda: look(make_session, run_id).step > 3, 60)
     first.terminate()
     assert first.wait(20) == 0
     assert look(make_session, run_id).state == "waiting"
     processes.worker()
     wait_for(lambda: look(make_session, run_id).state == "done", 90)
-    assert takes_of(make_session, run_id) == [0, 1, 2, 3]
+    assert takes_of(make_session, run_id) == list(range(8))
 
 
 def test_stopping_ends_a_run_and_keeps_what_is_finished(
