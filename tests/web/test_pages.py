@@ -15,6 +15,7 @@ from mosskeeper.formats.png import recipe_of, with_recipe
 from mosskeeper.studio import cast, drafts, runs, shots, takes, working
 from mosskeeper.studio.models import Shot
 from tests.conftest import SMALL, lay_out
+from tests.web.form import table_fields
 
 IMAGE = np.random.default_rng(0).integers(0, 255, (40, 32, 3), np.uint8)
 HTMX = {"HX-Request": "true"}
@@ -31,23 +32,6 @@ def shot(make_session: sessionmaker[Session]) -> Shot:
             working.store_take(session, run.id, place, seed, IMAGE + place, 1.0)
         working.end(session, run, "done")
         return made
-
-
-def fields(**changes: object) -> dict[str, object]:
-    """What the form of the light table sends."""
-    return {
-        "revision": 1,
-        "words": SMALL.words,
-        "negative": "",
-        "width": 256,
-        "height": 320,
-        "steps": 6,
-        "sampler": "euler",
-        "guidance": "7",
-        "seed": "5",
-        "count": 2,
-        "engine": "built-in",
-    } | changes
 
 
 def take_ids(client: httpx.Client, shot: Shot) -> list[int]:
@@ -76,7 +60,7 @@ def test_pages_answer_and_show_what_there_is(client: httpx.Client, shot: Shot) -
 
 
 def test_saving_the_table_tells_what_was_understood(client: httpx.Client, shot: Shot) -> None:
-    answer = client.post(f"/shots/{shot.id}/draft", data=fields(words="a boy with a lantrn, calm"), headers=HTMX)
+    answer = client.post(f"/shots/{shot.id}/draft", data=table_fields(words="a boy with a lantrn, calm"), headers=HTMX)
     assert answer.status_code == 200
     assert 'title="subject: boy"' in answer.text
     assert "“lantrn” is not known" in answer.text
@@ -86,7 +70,7 @@ def test_saving_the_table_tells_what_was_understood(client: httpx.Client, shot: 
 
 
 def test_words_of_which_nothing_is_known_are_allowed_with_a_warning(client: httpx.Client, shot: Shot) -> None:
-    answer = client.post(f"/shots/{shot.id}/draft", data=fields(words="quantum zebra"), headers=HTMX)
+    answer = client.post(f"/shots/{shot.id}/draft", data=table_fields(words="quantum zebra"), headers=HTMX)
     assert answer.status_code == 200
     assert "Nothing in these words is known" in answer.text
 
@@ -111,7 +95,7 @@ def test_wrong_values_get_a_sentence_beside_their_field_and_change_nothing(
 ) -> None:
     with make_session.begin() as session:
         drafts.edit(session, shot.id, lambda now: now.model_copy(update={"cues": [Cue(id="one", picture="a" * 64)]}))
-    answer = client.post(f"/shots/{shot.id}/draft", data=fields(revision=2, **change), headers=HTMX)
+    answer = client.post(f"/shots/{shot.id}/draft", data=table_fields(revision=2, **change), headers=HTMX)
     assert answer.status_code == 422
     beside = re.search(rf'hx-target="#problem-{field}"[^>]*>(.*?)</hx-partial>', answer.text, re.S)
     assert beside and sentence in beside[1]
@@ -120,7 +104,7 @@ def test_wrong_values_get_a_sentence_beside_their_field_and_change_nothing(
 
 
 def test_a_decimal_comma_is_a_decimal_point(client: httpx.Client, shot: Shot) -> None:
-    assert client.post(f"/shots/{shot.id}/draft", data=fields(guidance="6,5"), headers=HTMX).status_code == 200
+    assert client.post(f"/shots/{shot.id}/draft", data=table_fields(guidance="6,5"), headers=HTMX).status_code == 200
     assert 'name="guidance" value="6.5"' in client.get(f"/shots/{shot.id}").text
 
 
@@ -150,13 +134,13 @@ def test_a_run_whose_words_clash_is_not_run(client: httpx.Client, make_session: 
 def test_running_without_words_or_cue_is_told(client: httpx.Client, make_session: sessionmaker[Session], shot: Shot) -> None:
     with make_session.begin() as session:
         shots.recast(session, shot.id, None, None, None)
-    answer = client.post(f"/shots/{shot.id}/run", data=fields(words=""), headers=HTMX)
+    answer = client.post(f"/shots/{shot.id}/run", data=table_fields(words=""), headers=HTMX)
     assert answer.status_code == 422
     assert "There are no words and no cue" in answer.text
 
 
 def test_without_a_worker_runs_wait_and_the_page_says_so(client: httpx.Client, shot: Shot) -> None:
-    answer = client.post(f"/shots/{shot.id}/run", data=fields(), headers=HTMX)
+    answer = client.post(f"/shots/{shot.id}/run", data=table_fields(), headers=HTMX)
     assert answer.status_code == 200
     assert "waiting for a worker" in answer.text
     assert "No worker is running" in client.get(f"/shots/{shot.id}").text
@@ -326,7 +310,7 @@ def test_a_doubled_shot_opens_with_the_same_table(client: httpx.Client, shot: Sh
 
 
 def test_recasting_follows_the_selects(client: httpx.Client, shot: Shot) -> None:
-    answer = client.post(f"/shots/{shot.id}/recast", data=fields(character="", outfit="", scene=str(shot.scene_id)), headers=HTMX)
+    answer = client.post(f"/shots/{shot.id}/recast", data=table_fields(character="", outfit="", scene=str(shot.scene_id)), headers=HTMX)
     assert answer.headers["hx-redirect"] == f"/shots/{shot.id}"
     assert "in the fern house at noon" in client.get(f"/shots/{shot.id}").text
     assert "Ada Reed, girl" not in client.get(f"/shots/{shot.id}").text
@@ -389,9 +373,9 @@ def test_the_database_gone_for_a_moment_is_told_and_comes_back(
     with admin.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
         connection.exec_driver_sql(f"alter database {name} allow_connections false")
         connection.exec_driver_sql(f"select pg_terminate_backend(pid) from pg_stat_activity where datname = '{name}'")
-        answer = client.post(f"/shots/{shot.id}/draft", data=fields(words="typed meanwhile"), headers=HTMX)
+        answer = client.post(f"/shots/{shot.id}/draft", data=table_fields(words="typed meanwhile"), headers=HTMX)
         assert answer.status_code == 503
         assert "database does not answer" in answer.text
         connection.exec_driver_sql(f"alter database {name} allow_connections true")
     admin.dispose()
-    assert client.post(f"/shots/{shot.id}/draft", data=fields(words="typed meanwhile"), headers=HTMX).status_code == 200
+    assert client.post(f"/shots/{shot.id}/draft", data=table_fields(words="typed meanwhile"), headers=HTMX).status_code == 200

@@ -14,6 +14,7 @@ from mosskeeper.core.sweep import Dial
 from mosskeeper.studio import cast, drafts, maps, measures, runs, shots, takes, working
 from mosskeeper.studio.models import Run, Shot
 from tests.conftest import SMALL, lay_out
+from tests.web.form import table_fields
 
 HTMX = {"HX-Request": "true"}
 IMAGE = np.random.default_rng(4).integers(0, 255, (40, 32, 3), np.uint8)
@@ -56,19 +57,7 @@ def last_run(make_session: Sessions, shot: Shot) -> Run:
 def fields(client: httpx.Client, shot: Shot, **changes: object) -> dict[str, object]:
     revision = re.search(r'name="revision" value="(\d+)"', client.get(f"/shots/{shot.id}").text)
     assert revision
-    return {
-        "revision": revision[1],
-        "words": SMALL.words,
-        "negative": "",
-        "width": 256,
-        "height": 320,
-        "steps": 6,
-        "sampler": "euler",
-        "guidance": "7",
-        "seed": "5",
-        "count": 2,
-        "engine": "built-in",
-    } | changes
+    return table_fields(revision=revision[1]) | changes
 
 
 def test_emphasis_and_balance_are_saved_and_shown(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:

@@ -6,12 +6,13 @@ import asyncio
 import contextlib
 import json
 import logging
+import time
 from collections.abc import AsyncIterator, Iterator
 from dataclasses import asdict
 from typing import Any
 
 import psycopg
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.exc import TimeoutError as PoolTimeoutError
 from sqlalchemy.orm import Session, sessionmaker
 from starlette.concurrency import run_in_threadpool
@@ -88,29 +89,31 @@ class Hub:
             await asyncio.sleep(1)
 
     async def _tick(self) -> None:
+        looked = 0.0  # at the workers
         while True:
             with contextlib.suppress(TimeoutError):
                 await asyncio.wait_for(self._noted.wait(), _LOOK_AGAIN)
-            noted = self._noted.is_set()
             self._noted.clear()
+            due = time.monotonic() - looked >= _LOOK_AGAIN  # also where notes never cease
             shots, made = sorted(self._shots), list(dict.fromkeys(self._made))
             self._shots, self._made = set(), []
             if self._watching:
                 try:
-                    told = await run_in_threadpool(self._look, shots, made, not noted)
-                except (OperationalError, PoolTimeoutError):
+                    told = await run_in_threadpool(self._look, shots, made, due)
+                    looked = time.monotonic() if due else looked
+                except (DBAPIError, PoolTimeoutError):
                     told = None
                     self._shots.update(shots)  # told when the database is back
                 if told:
                     self._send(json.dumps(told))
             await asyncio.sleep(_TICK)
 
-    def _look(self, shots: list[int], made: list[str], idle: bool) -> dict[str, Any]:
+    def _look(self, shots: list[int], made: list[str], workers_too: bool) -> dict[str, Any]:
         told: dict[str, Any] = {"made": made} if made else {}
         with self._sessions() as session:
             if shots:
                 told["runs"] = [asdict(one) for one in watching.standing(session, shots)]
-            if idle:
+            if workers_too:
                 workers = watching.workers_alive(session)
                 if workers != self._workers:
                     told["workers"] = self._workers = workers

@@ -109,13 +109,13 @@ def find(
 ) -> Response:
     """From a name and a few words to the first pictures: a character, a shot made for it, and its first run."""
     stories.find(db, story_id)
+    like = None
     try:
+        if picture is not None and picture.filename:  # kept in the library, whatever comes of the rest
+            stored = pictures.upload(db, picture.file.read(MAX_BYTES + 1), library.name_of_file(picture.filename))
+            library.add(db, stored.sha256, "upload", library.name_of_file(picture.filename), story_id)
+            like = stored.sha256
         with db.begin_nested():
-            like = None
-            if picture is not None and picture.filename:
-                stored = pictures.upload(db, picture.file.read(MAX_BYTES + 1), library.name_of_file(picture.filename))
-                library.add(db, stored.sha256, "upload", library.name_of_file(picture.filename), story_id)
-                like = stored.sha256
             shot = finding.begin(db, story_id, name, traits, like)
             submit(db, queue, shot, shots.draft(shot))
     except ArtistError as error:
