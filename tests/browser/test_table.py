@@ -4,12 +4,12 @@ import re
 
 import numpy as np
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.studio import cast, runs, shots, takes, working
 from mosskeeper.studio.models import Scene, Shot
-from tests.conftest import SMALL, lay_out
+from tests.conftest import SMALL, lay_out, wait_for
 
 pytestmark = pytest.mark.browser
 Studio = tuple[str, sessionmaker[Session]]
@@ -114,6 +114,26 @@ def test_styles_are_mixed_and_saved(page: Page, taken: Shot) -> None:
     expect(page.locator("[value=chalk]")).not_to_be_checked()
 
 
+@pytest.mark.parametrize("left", [False, True], ids=["waiting for the answer", "leaving before it"])
+def test_what_is_taken_back_while_it_is_being_saved_stays_taken_back(page: Page, taken: Shot, left: bool) -> None:
+    page.goto(f"/shots/{taken.id}")
+    held: list[Route] = []
+    page.route("**/draft", lambda route: route.continue_() if held else held.append(route))
+    with page.expect_request("**/draft"):
+        page.get_by_text("chalk", exact=True).click()
+    page.get_by_text("chalk", exact=True).click()
+    expect(page.locator("[value=chalk]")).not_to_be_checked()
+    with page.expect_response("**/draft"):
+        held[0].continue_()
+        if left:
+            page.reload()
+    expect(page.locator("#save-state")).to_have_text("saved")
+    expect(page.locator("[value=chalk]")).not_to_be_checked()
+    page.reload()
+    expect(page.locator("[value=linocut]")).to_be_visible()
+    expect(page.locator("[value=chalk]")).not_to_be_checked()
+
+
 def test_comparing_has_an_address_and_ends(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}?compare=swipe")
     expect(page.locator("#swipe img")).to_have_count(2)
@@ -142,7 +162,7 @@ def test_a_shot_is_renamed_where_it_is_worked_on(page: Page, taken: Shot) -> Non
     expect(page.locator(".crumbs b")).to_have_text("Before the storm")
 
 
-def test_what_is_typed_survives_while_the_server_is_away(page: Page, taken: Shot) -> None:
+def test_what_is_typed_survives_while_the_server_is_away(page: Page, studio: Studio, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
     page.route("**/draft", lambda route: route.abort())
     page.fill("#words", "typed while nothing answers")
@@ -151,7 +171,12 @@ def test_what_is_typed_survives_while_the_server_is_away(page: Page, taken: Shot
     page.unroute("**/draft")
     page.reload()
     expect(page.locator("#words")).to_have_value("typed while nothing answers")
-    expect(page.locator("#save-state")).to_have_text("saved")
+
+    def stored() -> bool:
+        with studio[1]() as session:
+            return "typed while nothing answers" in str(shots.find(session, taken.id).draft)
+
+    wait_for(stored)
 
 
 def test_a_missing_shot_shows_a_page_that_leads_on(page: Page) -> None:
@@ -173,7 +198,7 @@ def test_the_board_follows_a_run_live(page: Page, studio: Studio, taken: Shot) -
     expect(page.locator("#running")).to_contain_text("step 4 of 12")
     expect(page.locator("#status")).to_contain_text("1 run at work")
     with studio[1].begin() as session:
-        working.end(session, run, "done")
+        working.end(session, runs.find(session, run.id), "done")
     expect(page.locator("#running")).to_contain_text("Nothing is running.")
 
 

@@ -335,6 +335,15 @@ def test_a_page_asks_for_what_changed_since_it_looked(client: httpx.Client, make
     assert 'id="stage"' in client.get(f"/shots/{shot.id}/live?state=running&made=1", headers=HTMX).text
 
 
+def test_a_page_that_was_drawn_before_a_save_is_told_of_it(client: httpx.Client, shot: Shot) -> None:
+    told = f"/shots/{shot.id}/live?state=&revision=1"
+    assert 'name="revision"' not in client.get(told, headers=HTMX).text
+    client.post(f"/shots/{shot.id}/draft", data={"revision": 1, "words": "a boy", "was-words": SMALL.words}, headers=HTMX)
+    answer = client.get(told, headers=HTMX).text
+    assert 'name="revision" value="2"' in answer
+    assert "a boy" in answer
+
+
 def test_the_stream_tells_of_steps_and_ends_with_the_page(client: httpx.Client, make_session: sessionmaker[Session], shot: Shot) -> None:
     with make_session.begin() as session:
         run = runs.create(session, shots.find(session, shot.id), SMALL)

@@ -54,9 +54,11 @@ def measured(db: Look, shot_id: Id, take: Annotated[int, Query(ge=0, lt=2**31)])
 
 
 @router.get("/shots/{shot_id}/live")
-def live(db: Look, shot_id: Id, state: str = "", made: Annotated[int, Query(ge=0)] = -1) -> Response:
-    """What changed since a page saw its newest run in `state` with so many takes `made`."""
-    return parts(*table.live_parts(db, shot_id, state, made))
+def live(
+    db: Look, shot_id: Id, state: str = "", made: Annotated[int, Query(ge=0)] = -1, revision: Annotated[int | None, Query(ge=0)] = None
+) -> Response:
+    """What changed since a page saw its newest run in `state` with so many takes `made`, and its fields in a `revision`."""
+    return parts(*table.live_parts(db, shot_id, state, made, revision))
 
 
 def _edited(db: Db, shot_id: int, form: Fields) -> Edited:

@@ -196,25 +196,28 @@ def saved_parts(table: Table, problems: Mapping[str, str] | None = None, clashes
     beside = [part(f"problem-{name}", html) for name, html in told.items()]
     if problems:
         return [*beside, part("save-state", fragment("table/save_state.html", {"state": "problem"}))]
-    c = context(table)
     return [
         *beside,
-        part("mirror", fragment("table/mirror.html", {"pieces": c["pieces"]})),
-        part("hints", fragment("table/hints.html", c)),
-        part("cues", fragment("table/cues.html", c), "outerMorph"),
-        *_around(c),
+        *edited_parts(table),
         part("save-state", fragment("table/save_state.html", {"state": "clash" if clashes else "saved"})),
     ]
 
 
+def edited_parts(table: Table) -> list[str]:
+    """What the page shows of the recipe besides what is typed: of that, the page's own script knows what to keep."""
+    c = context(table)
+    return [part("mirror", fragment("table/mirror.html", {"pieces": c["pieces"]})), *_cue_parts(c)]
+
+
 def cue_parts(table: Table, note: str = "", gone: Cue | None = None) -> list[str]:
     """The cue sheet, and what follows from it."""
-    c = context(table) | {"note": note, "gone": gone}
-    return [part("cues", fragment("table/cues.html", c), "outerMorph"), part("hints", fragment("table/hints.html", c)), *_around(c)]
+    return _cue_parts(context(table) | {"note": note, "gone": gone})
 
 
-def _around(c: dict[str, Any]) -> list[str]:
+def _cue_parts(c: dict[str, Any]) -> list[str]:
     return [
+        part("cues", fragment("table/cues.html", c), "outerMorph"),
+        part("hints", fragment("table/hints.html", c)),
         part("history", fragment("table/undo.html", c)),
         part("run-facts", fragment("table/run_facts.html", c)),
         part("seed-says", fragment("table/seed.html", c)),
@@ -258,15 +261,16 @@ def run_parts(table: Table) -> list[str]:
     ]
 
 
-def live_parts(session: Session, shot_id: int, state: str, made: int) -> list[str]:
-    """What changed for a page that saw its newest run in a state with so many takes made.
+def live_parts(session: Session, shot_id: int, state: str, made: int, revision: int | None) -> list[str]:
+    """What changed for a page that saw its newest run in a state with so many takes made, and its fields in a revision.
 
-    Where the run that it watched has ended, the first new take comes on the table; where one more take came, the strip.
+    A page is drawn before a save that its reload overtook: then the fields, too, are told anew. Where the run that it watched has ended, the first new take comes on the table; where one more take came, the strip.
     """
     table = gather(session, shot_id)
     run = table.run
+    edits = [] if revision in (None, table.shot.revision) else edited_parts(table)
     if run is not None and state in runs.ACTIVE and not run.active and run.takes:
         ended = gather(session, shot_id, run.takes[0].id)
-        return [*run_parts(ended), *view_parts(ended)[:3]]
+        return [*edits, *run_parts(ended), *view_parts(ended)[:3]]
     strip = [] if run is None or len(run.takes) == made else [_strip(context(table))]
-    return [*run_parts(table), *strip]
+    return [*edits, *run_parts(table), *strip]

@@ -11,6 +11,7 @@ export const field = (name) => form().elements.namedItem(name);
 
 const known = new Map();
 const raw = new Map();
+let flying = new Map(); // what a request under way carries: going back from that to `raw` is an edit, too
 const kept = `moss-shot-${document.querySelector("[data-shot]").dataset.shot}`;
 const SAVES = /\/shots\/\d+\/(draft|run|recast)(\?|$)/;
 const same = (a, b) => a.length === b.length && a.every((value, i) => value === b[i]);
@@ -56,6 +57,7 @@ function put(name, value) {
 }
 
 const edited = () => [...values()].filter(([name, now]) => known.has(name) && !same(now, raw.get(name)));
+const unsaved = () => [...values()].filter(([name, now]) => known.has(name) && ![raw, flying].every((of) => same(now, of.get(name) ?? now)));
 
 /** The page takes over what the studio says stands in each field; what was edited since stays, and will be sent. */
 function reconcile(sent = new Map(), refused = new Set()) {
@@ -85,6 +87,7 @@ document.addEventListener("htmx:before:request", ({ detail: { ctx } }) => {
   if (!SAVES.test(ctx.request.action)) return;
   const body = new URLSearchParams([["revision", field("revision").value]]);
   ctx.sent = new Map(edited());
+  flying = ctx.sent;
   for (const [name, now] of ctx.sent) {
     for (const value of now.length ? now : [""]) body.append(name, value);
     for (const value of known.get(name).length ? known.get(name) : [""]) body.append(`was-${name}`, value);
@@ -95,7 +98,7 @@ document.addEventListener("htmx:before:request", ({ detail: { ctx } }) => {
 
 // Parts of the form that an answer brings must not take away what was edited while it was under way.
 let before = null;
-document.addEventListener("htmx:before:swap", () => { before ??= new Map(edited()); });
+document.addEventListener("htmx:before:swap", () => { before ??= new Map(unsaved()); });
 document.addEventListener("htmx:after:swap", () => {
   for (const [name, mine] of before ?? []) {
     const now = values().get(name);
@@ -109,6 +112,7 @@ document.addEventListener("htmx:after:request", ({ detail: { ctx } }) => {
 });
 document.addEventListener("htmx:finally:request", ({ detail: { ctx } }) => {
   before = null;
+  if (ctx.sent === flying) flying = new Map();
   const status = ctx.response?.status;
   if (status === 200 || status === 409 || status === 422) {
     const refused = new Set([...document.querySelectorAll("[data-clash]")].map((clash) => clash.dataset.clash));
@@ -144,7 +148,7 @@ document.addEventListener("click", ({ target }) => {
 // -- what was typed survives errors, crashes and reloads ---------------------------------------------------
 
 function keep() {
-  const now = edited().map(([name, mine]) => [name, mine, known.get(name)]);
+  const now = unsaved().map(([name, mine]) => [name, mine, same(mine, raw.get(name)) ? flying.get(name) : known.get(name)]);
   if (now.length) localStorage.setItem(kept, JSON.stringify(now));
   else localStorage.removeItem(kept);
 }
@@ -153,7 +157,7 @@ function restore() {
   for (const [name, mine, was] of JSON.parse(localStorage.getItem(kept) ?? "[]")) {
     if (!inputsOf(name).length || !known.has(name)) continue;
     put(name, mine);
-    if (was) known.set(name, was); // so that a change made elsewhere meanwhile is told, not overwritten
+    if (was) { known.set(name, was); raw.set(name, was); } // so that a change made elsewhere meanwhile is told, not overwritten
   }
   keep(); // also what was typed before this script ran
   if (edited().length) save();
