@@ -1,6 +1,6 @@
 """How a headless Chromium is started here: without a sandbox of its own, and without calling anywhere."""
 
-EXECUTABLE = "/usr/bin/chromium"
+EXECUTABLE = "/usr/bin/chromium-headless-shell"
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",

@@ -103,7 +103,7 @@ def test_the_three_makes_differ_in_price_and_in_what_they_can() -> None:
 
 
 def test_the_sketcher_draws_dry_whatever_the_words_say_and_the_makes_differ() -> None:
-    recipe = Recipe(words="a girl in a red tunic in the fern house, portrait, watercolour", width=256, height=320, steps=6)
+    recipe = Recipe(words="a girl in a red tunic in the bell tower, portrait, watercolour", width=256, height=320, steps=6)
     finishes = {make_take(recipe, seed, make=SKETCHER.make).description.finish for seed in range(3)}
     assert {finish for (finish,) in finishes} <= set(SKETCHER.styles)
     full, fine = (engine.generate(recipe, 3, {}, {}, lambda _: None, lambda: False) for engine in (BUILTIN, FINE))

@@ -7,6 +7,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 from sqlalchemy.orm import Session, sessionmaker
 
+from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.sweep import Dial
 from mosskeeper.studio import cast, runs, shots, takes, working
 from mosskeeper.studio.models import Shot
@@ -39,18 +40,22 @@ def shot(studio: Studio) -> Shot:
         return made
 
 
-def with_cue(page: Page, shot: Shot) -> None:
+def with_cue(page: Page, shot: Shot, studio: Studio, times: int = 1) -> None:
+    """The table with the lead anchor on its cue sheet as a look, as one adds it there that was not read."""
+    with studio[1].begin() as session:
+        lead = shots.find(session, shot.id).character.lead  # type: ignore[union-attr]
+        for _ in range(times):
+            shots.add_cue(session, shot.id, lead.picture_sha256, "Ada Reed, lead anchor")  # type: ignore[union-attr]
     page.goto(f"/shots/{shot.id}")
-    page.get_by_role("button", name="put it on the cue sheet").click()
-    expect(page.locator("[data-cue]")).to_have_count(1)
+    expect(page.locator("[data-cue]")).to_have_count(times)
 
 
 def saved(page: Page) -> None:
     expect(page.locator("#save-state")).to_have_text("saved")
 
 
-def test_the_role_of_a_cue_is_changed_in_place_and_begins_as_that_role_does(page: Page, shot: Shot) -> None:
-    with_cue(page, shot)
+def test_the_role_of_a_cue_is_changed_in_place_and_begins_as_that_role_does(page: Page, shot: Shot, studio: Studio) -> None:
+    with_cue(page, shot, studio)
     expect(page.locator("[name$=-weight]")).to_have_value("0.5")
     page.get_by_label("Role of").select_option("face")
     saved(page)
@@ -68,7 +73,7 @@ def test_the_role_of_a_cue_is_changed_in_place_and_begins_as_that_role_does(page
 def test_a_cue_is_dragged_by_touch(browser: Browser, studio: Studio, shot: Shot) -> None:
     context = browser.new_context(base_url=studio[0], has_touch=True, viewport={"width": 1180, "height": 820})
     page = context.new_page()
-    with_cue(page, shot)
+    with_cue(page, shot, studio)
     page.locator("[data-bar]").scroll_into_view_if_needed()
     box = page.locator("[data-bar]").bounding_box()
     assert box
@@ -85,11 +90,8 @@ def test_a_cue_is_dragged_by_touch(browser: Browser, studio: Studio, shot: Shot)
     context.close()
 
 
-def test_solo_and_off_are_seen_at_once_and_survive(page: Page, shot: Shot) -> None:
-    with_cue(page, shot)
-    page.goto(f"/shots/{shot.id}")
-    page.get_by_role("button", name="put it on the cue sheet").click()
-    expect(page.locator("[data-cue]")).to_have_count(2)
+def test_solo_and_off_are_seen_at_once_and_survive(page: Page, shot: Shot, studio: Studio) -> None:
+    with_cue(page, shot, studio, 2)
     page.get_by_label("Solo").nth(1).check(force=True)
     expect(page.locator("[data-cue]").nth(0)).to_have_class("cue off role-look")
     page.reload()
@@ -97,8 +99,8 @@ def test_solo_and_off_are_seen_at_once_and_survive(page: Page, shot: Shot) -> No
     expect(page.locator("[data-cue]").nth(1)).to_have_class("cue role-look")
 
 
-def test_every_edit_is_undone_and_redone_after_a_reload_too(page: Page, shot: Shot) -> None:
-    with_cue(page, shot)
+def test_every_edit_is_undone_and_redone_after_a_reload_too(page: Page, shot: Shot, studio: Studio) -> None:
+    with_cue(page, shot, studio)
     page.get_by_label("balance references").check()
     saved(page)
     page.reload()
@@ -137,8 +139,8 @@ def test_a_take_is_dragged_onto_the_sheet_and_the_anchor_is_offered_instead(page
     expect(page.locator(".cue-notes")).not_to_contain_text("drifts")
 
 
-def test_a_sweep_is_priced_and_limited_before_it_runs(page: Page, shot: Shot) -> None:
-    with_cue(page, shot)
+def test_a_sweep_is_priced_and_limited_before_it_runs(page: Page, shot: Shot, studio: Studio) -> None:
+    with_cue(page, shot, studio)
     page.locator("#sweep").click()
     price = page.locator("#sweep-price")
     expect(price).to_contain_text("6 takes in one run")
@@ -223,7 +225,7 @@ def test_a_picture_of_any_page_is_held_by_a_key_over_it(page: Page, shot: Shot) 
 
 
 def test_a_reference_is_confined_to_a_part_of_the_picture_and_its_match_is_drawn_on_the_bar(page: Page, shot: Shot, studio: Studio) -> None:
-    with_cue(page, shot)
+    with_cue(page, shot, studio)
     where = page.get_by_label("Where Ada Reed, lead anchor acts")
     with page.expect_response(lambda answer: answer.url.endswith("/area")):
         where.select_option("left")
@@ -272,3 +274,21 @@ def test_switching_the_engine_keeps_every_setting_through_a_reload(page: Page, s
     page.reload()
     expect(page.locator("[name=sampler]")).to_have_value("ancestral")
     expect(page.locator("[name=styles][value=watercolour]")).to_be_checked()
+
+
+def test_a_new_picture_comes_in_a_role_that_fits_it_and_the_others_are_one_press_away(page: Page, shot: Shot) -> None:
+    sticks = np.full((400, 320, 3), 250, np.uint8)
+    sticks[60:360, 158:162] = sticks[130:134, 60:260] = shot.id % 60
+    page.goto(f"/shots/{shot.id}")
+    page.set_input_files("#cue-file", {"name": "sticks.png", "mimeType": "image/png", "buffer": encode_png(sticks)})
+    role = page.get_by_label("Role of sticks")
+    expect(role).to_have_value("pose")  # once it was read
+    seems = page.locator("[data-seems]")
+    expect(seems).to_contain_text("It seems to be a figure of sticks: pose.")
+    seems.get_by_role("button", name="edges").click()
+    expect(role).to_have_value("edges")
+    expect(seems).to_be_hidden()
+    saved(page)
+    page.reload()
+    expect(role).to_have_value("edges")
+    expect(seems).to_be_hidden()

@@ -40,7 +40,7 @@ def test_an_artist_walks_the_whole_path(page: Page, shot: Shot, pictures: Path) 
     # the shelf, the story, the shot
     page.goto("/")
     page.get_by_role("link", name="A Story").last.click()
-    expect(page.get_by_role("table")).to_contain_text("Fern house")
+    expect(page.get_by_role("table")).to_contain_text("Bell tower")
     page.locator(f"a.cell[href='/shots/{shot.id}']").click()
     expect(page.get_by_text("No takes yet")).to_be_visible()
 
@@ -403,7 +403,7 @@ def test_the_cast_of_a_shot_is_changed_on_the_table(page: Page, shot: Shot) -> N
     page.goto(f"/shots/{shot.id}")
     page.fill("#words", "half figure, proud")
     page.get_by_label("Scene").select_option("no scene")
-    expect(page.locator(".given")).not_to_contain_text("fern house")
+    expect(page.locator(".given")).not_to_contain_text("bell tower")
     expect(page.locator(".given")).to_contain_text("Ada Reed")
     expect(page.locator("#words")).to_have_value("half figure, proud")
 
@@ -426,10 +426,10 @@ def test_from_a_name_to_the_lead_anchor_in_six_acts_and_on_into_a_scene(page: Pa
     act(page.get_by_role("button", name="Make this take the lead anchor").click())
     expect(page.locator(".anchor")).to_contain_text("Lead anchor")
     assert acts <= 6
-    page.locator(".next-step").get_by_role("button", name="Fern house").click()
+    page.locator(".next-step").get_by_role("button", name="Bell tower").click()
     expect(page.locator(".cue-title")).to_have_text("Marrit, lead anchor")
     expect(page.get_by_label("Role of Marrit, lead anchor")).to_have_value("face")
-    expect(page.locator(".given")).to_contain_text("in the fern house at noon")
+    expect(page.locator(".given")).to_contain_text("in the bell tower at noon")
 
 
 def test_a_new_story_begins_in_the_browser(page: Page) -> None:

@@ -72,7 +72,7 @@ def test_who_is_farther_is_smaller_higher_and_behind() -> None:
 
 def test_each_keeps_its_own_colours_and_words() -> None:
     drawing = draw(
-        replace(group(person(colour_a=BLUE, hair="shaved")), colour_a=RED, hair="curls", place="fern house", time="noon"), (256, 320)
+        replace(group(person(colour_a=BLUE, hair="shaved")), colour_a=RED, hair="curls", place="bell tower", time="noon"), (256, 320)
     )
     red, blue = (drawing.image[(drawing.labels == Part.TOP) & (drawing.figures == n)].mean(0) for n in (1, 2))
     assert red[0] > red[2] + 40
@@ -118,7 +118,7 @@ def test_a_company_is_drawn_the_same_twice() -> None:
 def test_part_map_has_at_least_24_parts_and_all_of_them_occur() -> None:
     assert len(Part) >= 24
     seen: set[int] = set()
-    for place, subject, more in itertools.product(("fern house", "lamp quay", "tide flats"), ("woman", "old man"), (0, 1)):
+    for place, subject, more in itertools.product(("bell tower", "lamp quay", "tide flats"), ("woman", "old man"), (0, 1)):
         extra = {"worn": ("necklace",), "prop": "lantern", "companion": "fox", "headwear": "cap"} if more else {"outfit": "festival coat"}
         pose = "sitting" if more else "waving"
         description = Description(

@@ -184,9 +184,9 @@ def test_which_reference_won_is_told_only_where_it_is_clear() -> None:
 def test_a_picture_took_from_each_reference_only_what_that_role_lends() -> None:
     flat = measured(np.full((8, 8, 3), 90, np.uint8))
     navy, red = (0.1, 0.15, 0.4), (0.8, 0.1, 0.1)
-    first = replace(flat, attributes={"outfit": {"tunic": 1.0}, "place": {"fern house": 1.0}}, colours={"colour": red})
+    first = replace(flat, attributes={"outfit": {"tunic": 1.0}, "place": {"bell tower": 1.0}}, colours={"colour": red})
     second = replace(flat, attributes={"outfit": {"ball gown": 1.0}, "place": {"library stair": 1.0}}, colours={"colour": navy})
-    took = replace(flat, attributes={"outfit": {"ball gown": 0.9}, "place": {"fern house": 0.9}}, colours={"colour": navy})
+    took = replace(flat, attributes={"outfit": {"ball gown": 0.9}, "place": {"bell tower": 0.9}}, colours={"colour": navy})
     sources = {"a" * 64: first, "b" * 64: second}
     looks = [Cue(picture="a" * 64, role="look"), Cue(picture="b" * 64, role="look")]
     assert winners(looks, took, sources) == {"outfit": 1, "place": 0, "colour of the clothes": 1}
@@ -196,7 +196,7 @@ def test_a_picture_took_from_each_reference_only_what_that_role_lends() -> None:
 
 @pytest.mark.parametrize("role", ["tone", "edges", "depth", "palette"])
 def test_a_cue_is_matched_in_its_part_of_the_picture(role: str) -> None:
-    drawn = draw(Description(layout=Layout(framing="half"), place="fern house"), (256, 320))
+    drawn = draw(Description(layout=Layout(framing="half"), place="bell tower"), (256, 320))
     half, depth = drawn.image.copy(), drawn.depth.astype(np.float32).copy()
     half[:, 128:] = half[::-1, 128:][:, ::-1] // 3 + np.uint8(150)
     depth[:, 128:] = 1 - depth[:, 128:]

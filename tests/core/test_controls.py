@@ -33,7 +33,7 @@ from mosskeeper.core.recipe import Cue, Recipe, Region
 A, B, M, N = "a" * 64, "b" * 64, "e" * 64, "f" * 64
 SIZE = (256, 256)
 BASE = Recipe(
-    words="a woman in a navy festival coat in the fern house at noon, half figure, facing the viewer", width=256, height=256, steps=6
+    words="a woman in a navy festival coat in the bell tower at noon, half figure, facing the viewer", width=256, height=256, steps=6
 )
 LEFT = np.zeros((256, 256, 3), np.uint8)
 LEFT[:, :128] = 255
@@ -59,7 +59,7 @@ def test_the_ancestral_sampler_without_fresh_noise_is_eulers(seed: int) -> None:
 @pytest.mark.parametrize("changes", [{"schedule": "linear"}, {"sampler": "ancestral", "eta": 0.3}])
 def test_schedule_and_eta_leave_what_was_asked(changes: dict[str, object]) -> None:
     take = make_take(BASE.model_copy(update=changes), 1)
-    assert (take.description.outfit, take.description.place) == ("festival coat", "fern house")
+    assert (take.description.outfit, take.description.place) == ("festival coat", "bell tower")
 
 
 # -- pose ------------------------------------------------------------------------------------------------------
@@ -102,12 +102,12 @@ def test_a_pose_cue_without_any_joint_changes_nothing() -> None:
 @pytest.fixture(scope="module")
 def target() -> np.ndarray:
     return make_take(
-        Recipe(words="a boy in a mustard rain cape at the canal market at dusk, full figure", width=256, height=256, steps=4), 8
+        Recipe(words="a boy in a mustard rain cape on the night train at dusk, full figure", width=256, height=256, steps=4), 8
     ).image
 
 
 def agreement(role: str, weight: float, target: np.ndarray, seed: int = 4) -> float:
-    free = BASE.model_copy(update={"words": "a woman", "cues": [Cue(role=role, picture=A, weight=weight)]})
+    free = BASE.model_copy(update={"words": "a woman in the bell tower at noon", "cues": [Cue(role=role, picture=A, weight=weight)]})
     made = make_take(free, seed, {A: target}).image
     if role == "edges":
         return edge_f_score(edges(made), edges(target))
@@ -169,7 +169,7 @@ def test_the_same_structure_cue_without_weight_changes_no_byte(target: np.ndarra
 
 
 def test_the_composition_agrees_the_more_the_heavier_the_cue_and_is_the_seeds_own_without() -> None:
-    free = BASE.model_copy(update={"words": "a woman in the fern house"})
+    free = BASE.model_copy(update={"words": "a woman in the bell tower"})
     beliefs = Beliefs(free)
     own = beliefs.composition(np.random.default_rng(2))
     example = beliefs.exemplars(own, np.random.default_rng(3), 1)[0]
@@ -182,7 +182,7 @@ def test_the_composition_agrees_the_more_the_heavier_the_cue_and_is_the_seeds_ow
             assert composition == own
         drawing = draw(replace(example, layout=composition.stances[0].layout, place=place), (80, 80))
         reached.append(asked.agreement(drawing))
-        assert place == "fern house"  # the words rule the others out
+        assert place == "bell tower"  # the words rule the others out
     assert (np.diff(reached) >= 0).all()
     assert reached[-1] > reached[0] + 0.05
 
@@ -235,7 +235,7 @@ def test_two_regions_hold_two_people_each_with_what_was_said_of_them() -> None:
         Region(mask=M, words="a girl with copper hair in a moss tunic"),
         Region(mask=N, words="Oda Brask, an old woman with silver curls"),
     ]
-    recipe = BASE.model_copy(update={"words": "in the fern house at noon", "regions": regions, "guidance": 9.0})
+    recipe = BASE.model_copy(update={"words": "in the bell tower at noon", "regions": regions, "guidance": 9.0})
     take = make_take(recipe, 1, {M: LEFT, N: 255 - LEFT})
     girl, woman = take.drawing.shown
     assert (girl.person.subject, girl.person.hair_colour) == ("girl", "copper")
@@ -247,7 +247,7 @@ def test_what_a_persons_region_lends_reaches_only_them() -> None:
     flat = np.full((32, 32, 3), (120, 110, 100), np.uint8)
     readings = {B: Reading(read_palette(flat), {"outfit": {"ball gown": 1.0}, "glasses": {"yes": 1.0}})}
     regions = [Region(mask=M, words="a girl"), Region(mask=N, words="an old woman", cues=[Cue(picture=B, weight=1.2)])]
-    recipe = BASE.model_copy(update={"words": "in the fern house at noon", "regions": regions, "guidance": 9.0})
+    recipe = BASE.model_copy(update={"words": "in the bell tower at noon", "regions": regions, "guidance": 9.0})
     gowns = glasses = 0
     for seed in range(4):
         girl, woman = (s.person for s in make_take(recipe, seed, {M: LEFT, N: 255 - LEFT, B: flat}, readings=readings).drawing.shown)

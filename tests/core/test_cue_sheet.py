@@ -38,7 +38,7 @@ def test_a_span_without_a_step_is_told_with_the_length_of_one() -> None:
 
 
 def test_two_references_that_pull_apart_are_told_unless_their_spans_part() -> None:
-    one, two = (replace(PLAIN, attributes={"place": {name: 1.0}}) for name in ("fern house", "library stair"))
+    one, two = (replace(PLAIN, attributes={"place": {name: 1.0}}) for name in ("bell tower", "library stair"))
     first, second = (Cue(role="place", picture=name, name=name[:1], weight=0.5) for name in (A, B))
     ((place, sentence),) = told(first, second, **{A: one, B: two})
     assert place == 1

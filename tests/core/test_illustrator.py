@@ -250,7 +250,7 @@ def test_every_colour_is_found_on_its_cloth_at_noon_within_15_degrees_of_hue() -
         if np.hypot(lab[1], lab[2]) < 10:  # greys have no hue to speak of
             continue
         r, g, b = map(float, colour)
-        description = Description(outfit="tunic", colour_a=(r, g, b), time="noon", place="fern house", layout=Layout("facing", "half"))
+        description = Description(outfit="tunic", colour_a=(r, g, b), time="noon", place="bell tower", layout=Layout("facing", "half"))
         drawing = draw(description, (128, 160))
         seen = np.median(rgb_to_lab(drawing.image[drawing.labels == Part.TOP].astype(np.float32) / 255), axis=0)
         assert abs((hue(seen) - hue(lab) + 180) % 360 - 180) <= 15, name

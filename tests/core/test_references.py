@@ -28,7 +28,7 @@ def lent(*cues: Cue, readings: dict[str, Reading] | None = None, balance: bool =
     return References(list(cues), {A: FLAT, B: FLAT, C: FLAT}, readings or {}, steps, balance)
 
 
-def share(recipe: Recipe, readings: dict[str, Reading], field: str, value: object, seeds: int = 6) -> float:
+def share(recipe: Recipe, readings: dict[str, Reading], field: str, value: object, seeds: int = 4) -> float:
     made = [make_take(recipe, seed, {A: FLAT, B: FLAT}, readings=readings).description for seed in range(seeds)]
     return float(np.mean([getattr(d, field) == value for d in made]))
 
@@ -77,8 +77,8 @@ def test_a_reading_reaches_the_take_in_proportion_to_the_weight() -> None:
 
 
 def test_words_go_before_a_light_reference_and_a_heavy_one_stands_against_them() -> None:
-    recipe = PLAIN.model_copy(update={"words": "in the fern house", "cues": [Cue(picture=A, weight=0.4)]})
-    assert share(recipe, {A: read(place="kitchen")}, "place", "fern house") == 1
+    recipe = PLAIN.model_copy(update={"words": "in the bell tower", "cues": [Cue(picture=A, weight=0.4)]})
+    assert share(recipe, {A: read(place="kitchen")}, "place", "bell tower") == 1
     heavy = recipe.model_copy(update={"cues": [Cue(picture=A, weight=1.5)]})
     assert share(heavy, {A: read(place="kitchen")}, "place", "kitchen") >= 0.7
 
@@ -117,7 +117,7 @@ def test_the_order_of_three_references_changes_no_byte(order: list[int]) -> None
 
 
 def test_an_outfit_reference_dyes_the_clothes_and_not_the_place() -> None:
-    base = PLAIN.model_copy(update={"words": "a woman in a tunic in the fern house at noon, half figure"})
+    base = PLAIN.model_copy(update={"words": "a woman in a tunic in the bell tower at noon, half figure"})
     readings = {A: Reading(read_palette(FLAT), {"outfit": {"tunic": 1.0}}, colours={"colour": (0.1, 0.2, 0.8)})}
     plain, dyed = (
         make_take(base, 2),
@@ -150,7 +150,7 @@ def test_roles_without_colours_pull_none() -> None:
 
 
 def test_a_reference_with_an_area_changes_nothing_outside_of_it() -> None:
-    readings = {A: read(place="kitchen", time="night"), B: read(place="fern house", time="noon")}
+    readings = {A: read(place="kitchen", time="night"), B: read(place="bell tower", time="noon")}
     pictures = {A: FLAT, B: 255 - FLAT, C: area_mask("left")}
     base = Recipe(words="a woman in a red tunic", width=256, height=256, steps=8, cues=[Cue(picture=B, role="place", weight=0.6)])
     plain = make_take(base, 5, pictures, readings=readings).image.astype(int)

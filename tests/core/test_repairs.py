@@ -15,7 +15,7 @@ from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.recipe import Recipe, Source, Variation
 
 A, M = "a" * 64, "e" * 64
-BASE = Recipe(words="a woman with copper hair in a tunic in the fern house at noon, bust", width=256, height=256, steps=6)
+BASE = Recipe(words="a woman with copper hair in a tunic in the bell tower at noon, bust", width=256, height=256, steps=6)
 
 
 @pytest.fixture(scope="module")

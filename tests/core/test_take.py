@@ -13,7 +13,7 @@ from mosskeeper.core.reading.palette import palette_distance, read_palette
 from mosskeeper.core.recipe import Cue, Recipe
 
 SHA = "c" * 64
-BASE = Recipe(words="a girl in a garden dress in the fern house at noon, full figure", width=256, height=320, steps=8)
+BASE = Recipe(words="a girl in a garden dress in the bell tower at noon, full figure", width=256, height=320, steps=8)
 
 
 @pytest.fixture(scope="module")
@@ -117,7 +117,7 @@ def test_a_take_stops_before_its_first_step() -> None:
 @pytest.mark.parametrize("sampler", ["euler", "heun", "ancestral"])
 def test_every_sampler_draws_what_was_asked(sampler: str) -> None:
     take = make_take(BASE.model_copy(update={"sampler": sampler, "guidance": 9.0}), 3)
-    assert (take.description.subject, take.description.outfit, take.description.place) == ("girl", "garden dress", "fern house")
+    assert (take.description.subject, take.description.outfit, take.description.place) == ("girl", "garden dress", "bell tower")
 
 
 def test_words_are_found_in_most_takes_and_absent_without_guidance() -> None:
@@ -149,7 +149,7 @@ def test_a_missing_picture_is_an_error() -> None:
 
 
 def test_two_people_in_the_words_are_two_figures_in_the_take_each_as_described() -> None:
-    words = "a girl in a red tunic and an old man in a navy tunic, in the fern house at noon, full figure"
+    words = "a girl in a red tunic and an old man in a navy tunic, in the bell tower at noon, full figure"
     right = 0
     for seed in range(6):
         take = make_take(Recipe(words=words, width=256, height=320, steps=8, guidance=8), seed)

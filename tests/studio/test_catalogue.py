@@ -94,13 +94,13 @@ def test_things_are_moved_among_their_like_and_new_ones_stand_last(db: Session) 
         db.expire_all()
         return [scene.name for scene in db.get_one(Story, shot.story_id).scenes]
 
-    assert order() == ["Fern house", "b", "c", "d"]
+    assert order() == ["Bell tower", "b", "c", "d"]
     d = db.get_one(Story, shot.story_id).scenes[3].id
     catalogue.move(db, KINDS["scene"], d, -1)
-    assert order() == ["Fern house", "b", "d", "c"]
+    assert order() == ["Bell tower", "b", "d", "c"]
     catalogue.move(db, KINDS["scene"], shot.scene_id or 0, -1)  # the first stays the first
     catalogue.move(db, KINDS["scene"], shot.scene_id or 0, 1)
-    assert order() == ["b", "Fern house", "d", "c"]
+    assert order() == ["b", "Bell tower", "d", "c"]
     cast.add_scene(db, shot.story_id, "e")
     assert order()[-1] == "e"
 

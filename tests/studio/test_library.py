@@ -39,7 +39,7 @@ def names(db: Session, **wanted: object) -> list[str]:
 
 
 def test_every_take_is_found_by_the_words_that_made_it(db: Session, shot: Shot) -> None:
-    assert names(db, words="red tunic fern") == ["First shot, take 2", "First shot, take 1"]
+    assert names(db, words="red tunic bell") == ["First shot, take 2", "First shot, take 1"]
     assert names(db, words="tun") == names(db, words="TUNIC")  # beginnings are enough
     assert names(db, words="submarine") == []
     assert names(db, words="'; drop table entries; --") == []

@@ -14,7 +14,7 @@ from mosskeeper.studio import cast, drafts, estimates, lineage, measures, pictur
 from mosskeeper.studio.models import Shot, Take
 from tests.conftest import SMALL, lay_out
 
-FIGURE = draw(Description(layout=Layout(framing="bust"), place="fern house"), (256, 320)).image
+FIGURE = draw(Description(layout=Layout(framing="bust"), place="bell tower"), (256, 320)).image
 GREY = np.full((320, 256, 3), 128, np.uint8)
 
 

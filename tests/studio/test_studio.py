@@ -34,7 +34,7 @@ def test_the_same_pixels_are_stored_once(db: Session) -> None:
 
 def test_given_words_come_from_character_outfit_and_scene(db: Session) -> None:
     shot = lay_out(db)
-    assert shots.draft(shot).given == "Ada Reed, girl, brown skin, short curls, in red tunic, in the fern house at noon"
+    assert shots.draft(shot).given == "Ada Reed, girl, brown skin, short curls, in red tunic, in the bell tower at noon"
     assert shot.name == "First shot"
 
 
@@ -43,7 +43,7 @@ def test_recasting_changes_the_given_words_and_drops_a_strangers_outfit(db: Sess
     other = cast.add_character(db, shot.story_id, "Ben", "boy")
     shots.recast(db, shot.id, shot.scene_id, other.id, shot.outfit_id)
     assert shot.outfit_id is None
-    assert shots.draft(shot).given == "Ben, boy, in the fern house at noon"
+    assert shots.draft(shot).given == "Ben, boy, in the bell tower at noon"
 
 
 def test_fresh_seeds_are_drawn_once_for_a_run(db: Session) -> None:
@@ -176,7 +176,7 @@ def test_the_board_shows_the_kept_take_of_each_shot(db: Session) -> None:
     takes.keep(db, older.id)
     board = stories.board(db, older.shot.story_id)
     ((scene, cells),) = board.rows
-    assert scene.name == "Fern house"
+    assert scene.name == "Bell tower"
     (cell,) = cells[0]
     assert cell.take is not None
     assert (cell.take.id, cell.takes) == (older.id, 2)

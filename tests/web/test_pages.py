@@ -45,7 +45,7 @@ def test_pages_answer_and_show_what_there_is(client: httpx.Client, shot: Shot) -
     assert "A Story" in client.get("/").text
     board = client.get(f"/stories/{shot.story_id}").text
     assert "Ada Reed" in board
-    assert "Fern house" in board
+    assert "Bell tower" in board
     table = client.get(f"/shots/{shot.id}").text
     assert "Ada Reed, girl" in table
     assert "a small stand-in for a large model" in table.lower()
@@ -312,7 +312,7 @@ def test_a_doubled_shot_opens_with_the_same_table(client: httpx.Client, shot: Sh
 def test_recasting_follows_the_selects(client: httpx.Client, shot: Shot) -> None:
     answer = client.post(f"/shots/{shot.id}/recast", data=table_fields(character="", outfit="", scene=str(shot.scene_id)), headers=HTMX)
     assert answer.headers["hx-redirect"] == f"/shots/{shot.id}"
-    assert "in the fern house at noon" in client.get(f"/shots/{shot.id}").text
+    assert "in the bell tower at noon" in client.get(f"/shots/{shot.id}").text
     assert "Ada Reed, girl" not in client.get(f"/shots/{shot.id}").text
 
 
@@ -333,6 +333,23 @@ def test_a_page_asks_for_what_changed_since_it_looked(client: httpx.Client, make
     with make_session.begin() as session:
         working.finish(session, run.id, begun.token, "done")
     assert 'id="stage"' in client.get(f"/shots/{shot.id}/live?state=running&made=1", headers=HTMX).text
+
+
+def test_held_words_are_shown_let_go_and_asked_for_in_a_sentence(
+    client: httpx.Client, make_session: sessionmaker[Session], shot: Shot
+) -> None:
+    with make_session.begin() as session:
+        drafts.edit(session, shot.id, lambda now: now.model_copy(update={"held": ["at dusk", "chalk"], "styles": ["linocut"]}))
+    page = client.get(f"/shots/{shot.id}").text
+    assert "held from the anchor" in page
+    assert page.count("gives-way") == 2  # the scene says the time, a style the finish
+    left = client.post(f"/shots/{shot.id}/held/let-go", data={"phrase": "at dusk"}, headers=HTMX).text
+    assert ">chalk<" in left
+    assert ">at dusk<" not in left
+    refused = client.post(f"/shots/{shot.id}/held", headers=HTMX)
+    assert refused.status_code == 422
+    assert "needs a lead anchor" in refused.text
+    assert ">chalk<" in refused.text
 
 
 def test_a_page_that_was_drawn_before_a_save_is_told_of_it(client: httpx.Client, shot: Shot) -> None:

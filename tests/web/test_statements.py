@@ -53,7 +53,7 @@ def grown(session: Session, n: int) -> dict[str, str]:
     made: list[Shot] = []
     for k in range(n):
         outfit = cast.add_outfit(session, character.id, f"outfit {k}")
-        scene = cast.add_scene(session, story.id, f"scene {k}", "in the fern house")
+        scene = cast.add_scene(session, story.id, f"scene {k}", "in the bell tower")
         cast.add_character(session, story.id, f"Other {k}")
         made.append(shots.create(session, story.id, f"Shot {k}", scene.id, character.id, outfit.id, SMALL))
         presets.save(session, f"preset {k}", SMALL, character.id)

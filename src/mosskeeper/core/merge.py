@@ -11,7 +11,7 @@ from pydantic import ValidationError
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.recipe import LABELS, Cue, Recipe, explain, shown
 
-_OUTSIDE = ("version", "given", "cues", "styles", "emphasis")  # merged in their own ways, or not edited
+_OUTSIDE = ("version", "given", "held", "cues", "styles", "emphasis")  # merged in their own ways, or not edited
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,7 +90,7 @@ def _title(cue: Cue) -> str:
 def merge(base: Recipe, mine: Recipe, theirs: Recipe) -> Merged:
     """What `mine` changed since `base`, done to `theirs`. The given words are not edited and stay theirs.
 
-    Styles and emphasis merge word by word, so they never clash. A span that two halves would leave empty, or a thirteenth
+    Styles, held words and emphasis merge word by word, so they never clash. A span that two halves would leave empty, or a thirteenth
     cue, is no merge.
 
     Raises
@@ -104,9 +104,10 @@ def merge(base: Recipe, mine: Recipe, theirs: Recipe) -> Merged:
         for name in Recipe.model_fields
         if name not in _OUTSIDE
     }
-    gone = set(base.styles) - set(mine.styles)
-    values["styles"] = [s for s in theirs.styles if s not in gone]
-    values["styles"] += [s for s in mine.styles if s not in base.styles and s not in values["styles"]]
+    for name in ("styles", "held"):
+        was, own, now = (getattr(recipe, name) for recipe in (base, mine, theirs))
+        values[name] = [s for s in now if s in own or s not in was]
+        values[name] += [s for s in own if s not in was and s not in now]
     emphasis = dict(theirs.emphasis)
     for phrase in {**base.emphasis, **mine.emphasis}:
         if mine.emphasis.get(phrase) != base.emphasis.get(phrase):

@@ -117,8 +117,12 @@ class Variation(_Document):
 
 
 class Recipe(_Document):
-    version: Literal[2] = VERSION
+    version: Literal[3] = VERSION
     given: Annotated[Words, Field(max_length=limits.GIVEN, description="words from the character, outfit and scene")] = ""
+    held: Annotated[
+        list[Annotated[Words, Field(max_length=limits.PHRASE)]],
+        Field(max_length=12, description="phrases kept from the lead anchor: each speaks where no other word says what it is about"),
+    ] = Field(default_factory=list)
     words: Annotated[Words, Field(max_length=limits.WORDS, description="the prompt that the artist writes")] = ""
     negative: Annotated[Words, Field(max_length=limits.WITHOUT, description="what should not be seen")] = ""
     emphasis: Annotated[
@@ -168,6 +172,7 @@ LABELS = {
     "words": "Words",
     "negative": "Without",
     "given": "Given words",
+    "held": "Held words",
     "width": "Width",
     "height": "Height",
     "steps": "Steps",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, Final
 
-VERSION: Final = 2
+VERSION: Final = 3
 Document = dict[str, Any]
 
 
@@ -25,7 +25,12 @@ def _from_1(document: Document) -> Document:
     return out
 
 
-STEPS: dict[int, Callable[[Document], Document]] = {1: _from_1}
+def _from_2(document: Document) -> Document:
+    """Version 3 has held words, of which version 2 had none."""
+    return document
+
+
+STEPS: dict[int, Callable[[Document], Document]] = {1: _from_1, 2: _from_2}
 
 
 def up_to_date(document: Document) -> Document:

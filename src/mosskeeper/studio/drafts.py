@@ -22,6 +22,7 @@ from mosskeeper.studio.models import Draft, Shot
 
 _TYPING = timedelta(seconds=4)
 _WALKED = "undo"  # stands in `things` of a draft that undo or redo brought back
+_LISTS = ("styles", "held")  # of words, of which each is an act of its own
 
 
 def of_shot(shot: Shot) -> Recipe:
@@ -128,7 +129,7 @@ def _acts(session: Session, shot_id: int, step: int) -> str:
 
 def _said(thing: str) -> str:
     """A thing of `_things` in the artist's language."""
-    name = thing.split()[-1] if thing.startswith("cue ") else thing
+    name = thing.split()[-1] if thing.startswith("cue ") else thing.split()[0]
     of_cue = thing.startswith("cue ") and len(thing.split()) == 3
     label = LABELS[name].lower() if name in LABELS else "a cue"
     return f"{label} of a cue" if of_cue else label
@@ -210,8 +211,10 @@ def _with_given(body: dict[str, Any], shot: Shot) -> Recipe:
 
 
 def _things(old: Recipe, new: Recipe) -> set[str]:
-    """What differs between two recipes: fields, and of cues which and what of it."""
-    changed = {name for name in Recipe.model_fields if name not in ("cues", "given") and getattr(old, name) != getattr(new, name)}
+    """What differs between two recipes: fields, of lists of words which, and of cues which and what of it."""
+    plain = (name for name in Recipe.model_fields if name not in ("cues", "given", *_LISTS))
+    changed = {name for name in plain if getattr(old, name) != getattr(new, name)}
+    changed |= {f"{name} {words}" for name in _LISTS for words in set(getattr(old, name)) ^ set(getattr(new, name))}
     was, now = {cue.id: cue for cue in old.cues}, {cue.id: cue for cue in new.cues}
     changed |= {f"cue {cue}" for cue in was.keys() ^ now.keys()}
     for cue in was.keys() & now.keys():

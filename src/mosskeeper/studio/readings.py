@@ -20,6 +20,7 @@ from mosskeeper.core.pictures.resample import fitted, scaled
 from mosskeeper.core.reading.any_reader import read_any, version
 from mosskeeper.core.reading.face_check import FaceCheck, check_face
 from mosskeeper.core.reading.measures import Measures, measure
+from mosskeeper.core.reading.proposal import Proposal, propose
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.formats.reading_document import FORMAT, pack, unpack
@@ -68,6 +69,11 @@ def known_face_checks(session: Session, names: Collection[str]) -> dict[str, Fac
     return {name: FaceCheck(**{**told, "verdicts": tuple(told["verdicts"])}) for name, told in rows if told is not None}
 
 
+def known_proposals(session: Session, names: Collection[str]) -> dict[str, Proposal]:
+    """For which roles pictures seem to be meant, as far as they were read."""
+    return {row.picture_sha256: Proposal(**row.body["proposal"]) for row in _current(session, names) if "proposal" in row.body}
+
+
 def _current(session: Session, names: Collection[str]) -> list[StoredReading]:
     """The rows of the present reader."""
     if not names:
@@ -86,6 +92,7 @@ def _read(session: Session, sha256: str) -> Reading:
     reading = read_any(image)
     body, arrays = pack(reading)
     body["measures"] = asdict(measure(image))
+    body["proposal"] = asdict(propose(image, reading))
     values = {"version": version_now(), "body": body, "arrays": arrays, "face_check": asdict(check_face(image, reading))}
     session.execute(
         insert(StoredReading).values(picture_sha256=sha256, **values).on_conflict_do_update(index_elements=["picture_sha256"], set_=values)

@@ -12,7 +12,7 @@ from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.pictures.areas import AREAS, area_mask
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.roles import role
-from mosskeeper.studio import cast, drafts, pictures
+from mosskeeper.studio import cast, drafts, holding, pictures, readings
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Character, Outfit, Scene, Shot
 
@@ -42,7 +42,9 @@ def create(
     if not name.strip():
         n = session.scalar(select(func.count()).select_from(Shot).where(Shot.story_id == story_id)) or 0
         name = " in ".join(p for p in (character.name if character else "", outfit.name if outfit else "") if p) or f"Shot {n + 1}"
-    recipe = (recipe or Recipe()).model_copy(update={"given": cast.given_words(character, outfit, scene)})
+    recipe = recipe or Recipe()
+    held = recipe.held or holding.held_by(session, character)
+    recipe = recipe.model_copy(update={"given": cast.given_words(character, outfit, scene), "held": held})
     shot = Shot(
         story_id=story_id,
         name=limits.text(name, "The name", "name", limits.NAME),
@@ -57,13 +59,21 @@ def create(
     return shot
 
 
-def add_cue(session: Session, shot_id: int, sha256: str, name: str = "", page: str = "") -> Shot:
-    """Puts a stored picture on the cue sheet, as a look that begins as looks do."""
-    begins = role("look")
+def add_cue(session: Session, shot_id: int, sha256: str, name: str = "", page: str = "") -> Cue:
+    """Puts a stored picture on the cue sheet, in the role for which it seems to be meant, or as a look while it is not read."""
+    seems = readings.known_proposals(session, [sha256]).get(sha256)
+    begins = role(seems.role if seems is not None else "look")
     cue = Cue(
-        id=secrets.token_hex(4), picture=sha256, name=name[: limits.CUE_NAME], weight=begins.weight, start=begins.start, end=begins.end
+        id=secrets.token_hex(4),
+        role=begins.name,
+        picture=sha256,
+        name=name[: limits.CUE_NAME],
+        weight=begins.weight,
+        start=begins.start,
+        end=begins.end,
     )
-    return drafts.edit(session, shot_id, lambda now: now.model_copy(update={"cues": [*now.cues, cue]}), page)
+    drafts.edit(session, shot_id, lambda now: now.model_copy(update={"cues": [*now.cues, cue]}), page)
+    return cue
 
 
 def remove_cue(session: Session, shot_id: int, cue_id: str, page: str = "") -> tuple[Shot, Cue | None]:
@@ -106,13 +116,14 @@ def _change_cue(session: Session, shot_id: int, cue_id: str, update: dict[str, s
 
 
 def recast(session: Session, shot_id: int, scene_id: int | None, character_id: int | None, outfit_id: int | None) -> Shot:
-    """Changes who is in a shot, what they wear and where; the given words follow."""
+    """Changes who is in a shot, what they wear and where; the given words follow, and with another character the held ones."""
     shot = locked(session, Shot, shot_id, "This shot does not exist.")
     if character_id != shot.character_id:
         outfit_id = None if outfit_id == shot.outfit_id else outfit_id
     scene, character, outfit = _cast(session, shot.story_id, scene_id, character_id, outfit_id)
+    held = draft(shot).held if character_id == shot.character_id else holding.held_by(session, character)
     shot.scene_id, shot.character_id, shot.outfit_id = scene_id, character_id, outfit_id
-    shot.draft = {**shot.draft, "given": cast.given_words(character, outfit, scene)}
+    shot.draft = {**shot.draft, "given": cast.given_words(character, outfit, scene), "held": held}
     session.flush()
     session.refresh(shot)
     return shot

@@ -10,6 +10,7 @@ from mosskeeper.core.cue_sheet import soloed, warnings
 from mosskeeper.core.diffusion.schedule import noise_levels
 from mosskeeper.core.pictures.areas import area_called
 from mosskeeper.core.reading.face_check import FaceCheck
+from mosskeeper.core.reading.proposal import Proposal
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.roles import reference, role
 from mosskeeper.engines.contract import Misfit
@@ -25,6 +26,7 @@ class CueRow:
     acts: bool
     unread: bool = field(default=False, kw_only=True)  # whether its picture is still being read
     says: str  # what its role does
+    seems: Proposal | None = None  # for which role its picture seems to be meant
     warnings: list[str] = field(default_factory=list)
     check: FaceCheck | None = None  # of look and face references
     origin: Origin | None = None
@@ -41,11 +43,13 @@ def gather(session: Session, recipe: Recipe, lead: Anchor | None, measures: Take
     told = warnings(acting, seen)
     rows = []
     shown = {cue.picture for cue in recipe.cues if cue.picture is not None and _of_subject(cue)}
+    seems = readings.known_proposals(session, {cue.picture for cue in recipe.cues if cue.picture is not None})
     checks, origins = readings.known_face_checks(session, shown), lineage.origins(session, shown)
     for place, (cue, own) in enumerate(zip(recipe.cues, acting.cues, strict=True)):
         kind = role(cue.role)
         row = CueRow(cue, own.acts, kind.says)
         row.unread = own.acts and cue.picture is not None and cue.picture not in seen
+        row.seems = seems.get(cue.picture or "")
         row.warnings = [w.sentence for w in told if w.place == place] + [m.sentence for m in unfit if m.cue == place]
         row.confinable = kind.confinable
         row.area = (area_called(cue.area) or "own") if cue.area is not None else ""

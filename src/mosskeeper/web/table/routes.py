@@ -17,7 +17,7 @@ from mosskeeper.core.recipe import Cue, Recipe, differences, read_recipe
 from mosskeeper.formats.png import recipe_of
 from mosskeeper.queue.app import submit
 from mosskeeper.queue.deferring import want_readings
-from mosskeeper.studio import cast, drafts, library, pictures, shots
+from mosskeeper.studio import cast, drafts, holding, library, pictures, shots
 from mosskeeper.web.deps import Db, Fields, Id, Look, PageId, Queue, Sha, Text, Upload
 from mosskeeper.web.render import fragment, page, part, parts, wants_fragment
 from mosskeeper.web.table import view as table
@@ -178,11 +178,11 @@ def add_cue(db: Db, queue: Queue, page_id: PageId, shot_id: Id, sha256: Sha, bac
 
 def _with_cue(db: Db, queue: Queue, shot_id: int, sha256: str, name: str, page_id: str, note: str = "") -> Response:
     try:
-        shots.add_cue(db, shot_id, sha256, name, page_id)
+        arrived = shots.add_cue(db, shot_id, sha256, name, page_id)
     except ArtistError as error:
         return _refused(error.sentence)
     want_readings(db, queue, [sha256])
-    return _cue_parts(db, shot_id, note)
+    return _cue_parts(db, shot_id, note, arrived=arrived)
 
 
 @router.post("/shots/{shot_id}/cues/{cue_id}/remove")
@@ -204,6 +204,18 @@ def confine(db: Db, page_id: PageId, shot_id: Id, cue_id: str, area: Text = "") 
     return _changed_cue(db, shot_id, lambda: shots.confine(db, shot_id, cue_id, area, page_id))
 
 
+@router.post("/shots/{shot_id}/held")
+def hold(db: Db, page_id: PageId, shot_id: Id) -> Response:
+    """Holds what the lead anchor shows, where the words leave it open."""
+    return _changed_cue(db, shot_id, lambda: holding.hold(db, shots.find(db, shot_id), page_id))
+
+
+@router.post("/shots/{shot_id}/held/let-go")
+def let_go(db: Db, page_id: PageId, shot_id: Id, phrase: Text = "") -> Response:
+    """Lets held words go."""
+    return _changed_cue(db, shot_id, lambda: holding.let_go(db, shot_id, phrase, page_id))
+
+
 def _changed_cue(db: Db, shot_id: int, change: Callable[[], object]) -> Response:
     try:
         change()
@@ -216,8 +228,8 @@ def _changed_cue(db: Db, shot_id: int, change: Callable[[], object]) -> Response
     return _cue_parts(db, shot_id, "")
 
 
-def _cue_parts(db: Db, shot_id: int, note: str, gone: Cue | None = None) -> Response:
-    return parts(*table.cue_parts(table.gather(db, shot_id), note, gone), part("offer", ""), part("problem-cues", ""))
+def _cue_parts(db: Db, shot_id: int, note: str, gone: Cue | None = None, arrived: Cue | None = None) -> Response:
+    return parts(*table.cue_parts(table.gather(db, shot_id), note, gone, arrived), part("offer", ""), part("problem-cues", ""))
 
 
 @router.post("/shots/{shot_id}/recipe")

@@ -15,6 +15,7 @@ from mosskeeper.core.merge import Clash
 from mosskeeper.core.pictures.areas import AREAS
 from mosskeeper.core.recipe import Cue, Recipe, Sampler
 from mosskeeper.core.roles import all_roles
+from mosskeeper.core.words.held import speaking
 from mosskeeper.core.words.understand import Span, understand
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.engines.contract import Capabilities, Engine, Misfit, misfits
@@ -127,12 +128,14 @@ def price(session: Session, table: Table, recipe: Recipe) -> None:
 def words_context(recipe: Recipe) -> dict[str, Any]:
     """The prompt cut into stretches with what was understood of each."""
     asked, barred = understand(recipe.words), understand(recipe.negative)
+    speaks = speaking(recipe.prompt, recipe.held, recipe.styles)
     whole = understand(recipe.prompt)
     hints = [*asked.unknown, *barred.unknown]
     said = [s for s in asked.spans if s.kind == "understood" and s.says]
     chips = list({s.text.lower(): (s.text, s.says, recipe.emphasis.get(s.text.lower(), 1.0)) for s in said}.items())
     return {
         "pieces": _pieces(recipe.words, asked.spans),
+        "held": [(words, words in speaks) for words in recipe.held],
         "given_pieces": _pieces(recipe.given, understand(recipe.given).spans),
         "negative_pieces": _pieces(recipe.negative, barred.spans),
         "hints": hints,
@@ -209,13 +212,14 @@ def edited_parts(table: Table) -> list[str]:
     return [part("mirror", fragment("table/mirror.html", {"pieces": c["pieces"]})), *_cue_parts(c)]
 
 
-def cue_parts(table: Table, note: str = "", gone: Cue | None = None) -> list[str]:
+def cue_parts(table: Table, note: str = "", gone: Cue | None = None, arrived: Cue | None = None) -> list[str]:
     """The cue sheet, and what follows from it."""
-    return _cue_parts(context(table) | {"note": note, "gone": gone})
+    return _cue_parts(context(table) | {"note": note, "gone": gone, "arrived": arrived})
 
 
 def _cue_parts(c: dict[str, Any]) -> list[str]:
     return [
+        part("held", fragment("table/held.html", c)),
         part("cues", fragment("table/cues.html", c), "outerMorph"),
         part("hints", fragment("table/hints.html", c)),
         part("history", fragment("table/undo.html", c)),

@@ -4,6 +4,7 @@ import "./words.js";
 import "./recast.js";
 import "./drop.js";
 import "./cues.js";
+import "./arrivals.js";
 import "./swipe.js";
 import "./keys.js";
 import "./run.js";

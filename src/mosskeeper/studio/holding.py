@@ -1,0 +1,44 @@
+"""Held words of a shot: what the lead anchor shows and no word names, kept so that it is not drawn anew at random each time."""
+
+from __future__ import annotations
+
+from sqlalchemy.orm import Session
+
+from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.words.held import held_words
+from mosskeeper.studio import drafts, readings, takes
+from mosskeeper.studio.models import Character, Shot
+
+
+def held_by(session: Session, character: Character | None) -> list[str]:
+    """What a shot of a character holds: from the reading of their lead anchor, and the styles that made it. Empty while it is not read."""
+    lead = character.lead if character is not None else None
+    reading = readings.known(session, lead.picture_sha256) if lead is not None else None
+    if lead is None or reading is None:
+        return []
+    styles = takes.recipe_of(takes.find(session, lead.take_id)).styles if lead.take_id is not None else []
+    return held_words(reading.attributes, styles)
+
+
+def hold(session: Session, shot: Shot, page: str = "") -> Shot:
+    """Holds what the lead anchor shows, in place of what the shot held before.
+
+    Raises
+    ------
+    ArtistError
+        where there is no lead anchor, or nothing is known of it yet.
+    """
+    held = held_by(session, shot.character)
+    if not held:
+        raise ArtistError("Nothing can be held yet: it needs a lead anchor that was read. Try again in a moment.", "words")
+    return drafts.edit(session, shot.id, lambda now: now.model_copy(update={"held": held}), page)
+
+
+def let_go(session: Session, shot_id: int, words: str, page: str = "") -> Shot:
+    """Lets held words go: from then on each take chooses for itself what they were about."""
+
+    def without(now: Recipe) -> Recipe:
+        return now.model_copy(update={"held": [held for held in now.held if held != words]})
+
+    return drafts.edit(session, shot_id, without, page)
