@@ -336,8 +336,8 @@ def test_a_suggestion_replaces_the_unknown_word(page: Page, shot: Shot) -> None:
 def test_a_cue_bar_follows_the_mouse_and_the_keys(page: Page, shot: Shot, pictures: Path) -> None:
     page.goto(f"/shots/{shot.id}")
     page.set_input_files("#cue-file", study(pictures))
+    page.locator("[data-seems]").get_by_role("button", name="look").or_(page.locator("[data-seems]", has_text=": look")).click()
     bar = page.locator("[data-bar]")
-    bar.wait_for()
     box = bar.bounding_box()
     assert box
     x, y = box["x"] + box["width"] - 2, box["y"] + box["height"] / 2

@@ -1,6 +1,7 @@
 // The light table: what a hand or a key does to it. Each module has one job.
 import "./draft.js";
 import "./words.js";
+import "./turn.js";
 import "./recast.js";
 import "./drop.js";
 import "./cues.js";
