@@ -161,7 +161,7 @@ def test_a_shot_is_renamed_where_it_is_worked_on(page: Page, taken: Shot) -> Non
     page.get_by_text("edit this shot").click()
     page.locator(".anchor .editor [name=name]").fill("Before the storm")
     page.get_by_role("button", name="Keep", exact=True).click()
-    expect(page.locator(".crumbs b")).to_have_text("Before the storm")
+    expect(page.locator(".crumbs h1")).to_have_text("Before the storm")
 
 
 def test_what_is_typed_survives_while_the_server_is_away(page: Page, studio: Studio, taken: Shot) -> None:

@@ -290,14 +290,47 @@ def unpacked(data: bytes) -> NDArray[np.float32]:
 
 def describe(session: Session, entry_id: int, name: str, tags: str, folder: str) -> Entry:
     """Names, tags and files an entry; tags are parted by commas."""
-    own = list(dict.fromkeys(limits.text(t, "A tag", "tags", limits.TAG).lower() for t in tags.split(",") if t.strip()))
-    if len(own) > _MOST_TAGS:
-        raise ArtistError(f"A picture takes {_MOST_TAGS} tags at most.", "tags")
+    own = _tags_of(tags)
     name, folder = limits.text(name, "The name", "name", limits.NAME), limits.text(folder, "The folder", "folder", limits.FOLDER)
     entry = locked(session, Entry, entry_id, "This picture is not in the library.")
     entry.name, entry.tags, entry.folder = name or entry.name, own, folder
     session.flush()
     return entry
+
+
+def _tags_of(typed: str, there: Sequence[str] = ()) -> list[str]:
+    """The tags that are there, and those that are typed, parted by commas."""
+    typed_ones = (limits.text(t, "A tag", "tags", limits.TAG).lower() for t in typed.split(",") if t.strip())
+    out = list(dict.fromkeys([*there, *typed_ones]))
+    if len(out) > _MOST_TAGS:
+        raise ArtistError(f"A picture takes {_MOST_TAGS} tags at most.", "tags")
+    return out
+
+
+def tag_all(session: Session, entry_ids: Sequence[int], tags: str) -> int:
+    """Adds tags, parted by commas, to several entries. Nothing is tagged where one of them would have too many."""
+    if not tags.strip():
+        raise ArtistError("Write the tags that they get.", "tags")
+    entries = _several(session, entry_ids)
+    for entry, own in [(entry, _tags_of(tags, entry.tags)) for entry in entries]:
+        entry.tags = own
+    session.flush()
+    return len(entries)
+
+
+def file_all(session: Session, entry_ids: Sequence[int], folder: str) -> int:
+    """Moves several entries into a folder; an empty name takes them out of theirs."""
+    folder, entries = limits.text(folder, "The folder", "folder", limits.FOLDER), _several(session, entry_ids)
+    for entry in entries:
+        entry.folder = folder
+    session.flush()
+    return len(entries)
+
+
+def _several(session: Session, entry_ids: Sequence[int]) -> list[Entry]:
+    """Entries, locked one after the other in an order that all keep."""
+    query = select(Entry).where(Entry.id.in_(entry_ids)).order_by(Entry.id)
+    return list(session.scalars(query.with_for_update().execution_options(populate_existing=True)))
 
 
 def used_in(session: Session, sha256: str) -> list[Shot]:

@@ -14,11 +14,13 @@ from mosskeeper.studio import measures
 from mosskeeper.studio.models import Character, Outfit, Run, Scene, Shot, Story, Take
 from mosskeeper.studio.runs import ACTIVE
 
+_SHOWN = 6  # pictures of a story on the shelf
+
 
 @dataclass(frozen=True, slots=True)
 class ShelfEntry:
     story: Story
-    pictures: list[str]  # SHA-256 of kept takes, at most six
+    pictures: list[str]  # SHA-256 of six takes at most: kept ones, and where they are few, the newest others
     shots: int
     kept: int
 
@@ -72,7 +74,23 @@ def shelf(session: Session) -> list[ShelfEntry]:
     )
     for story_id, sha in rows:
         kept.setdefault(story_id, []).append(sha)
-    return [ShelfEntry(s, _spread(kept.get(s.id, []), 6), shots.get(s.id, 0), len(kept.get(s.id, []))) for s in all_of_them(session)]
+    others = _newest_others(session)
+    return [
+        ShelfEntry(s, _spread(own, _SHOWN) + others.get(s.id, [])[: max(0, _SHOWN - len(own))], shots.get(s.id, 0), len(own))
+        for s, own in ((s, kept.get(s.id, [])) for s in all_of_them(session))
+    ]
+
+
+def _newest_others(session: Session) -> dict[int, list[str]]:
+    """By story, its newest takes that are neither kept nor put aside."""
+    place = func.row_number().over(partition_by=Shot.story_id, order_by=Take.id.desc()).label("place")
+    each = select(Shot.story_id, Take.picture_sha256, place).join(Take, Take.shot_id == Shot.id)
+    newest = each.where(~Take.kept, ~Take.put_aside, Shot.removed_at.is_(None)).subquery()
+    out: dict[int, list[str]] = {}
+    query = select(newest.c.story_id, newest.c.picture_sha256).where(newest.c.place <= _SHOWN)
+    for story_id, sha in session.execute(query.order_by(newest.c.story_id, newest.c.place)):
+        out.setdefault(story_id, []).append(sha)
+    return out
 
 
 def all_of_them(session: Session) -> list[Story]:

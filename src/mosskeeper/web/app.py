@@ -24,6 +24,7 @@ from mosskeeper.web.compare import routes as compare
 from mosskeeper.web.doors import TooLarge, guarded, too_large
 from mosskeeper.web.engines import routes as engines
 from mosskeeper.web.ledger import routes as ledger
+from mosskeeper.web.library import many
 from mosskeeper.web.library import routes as library
 from mosskeeper.web.live import routes as events
 from mosskeeper.web.live.hub import Hub
@@ -51,6 +52,7 @@ _PAGES = (
     takes,
     pictures,
     readings,
+    many,
     library,
     compare,
     engines,

@@ -59,6 +59,15 @@ def take_over(db: Db, shot_id: Id, preset_id: Id, words: Annotated[bool, Query()
     return Response(headers={"HX-Refresh": "true"})
 
 
+@router.post("/shots/{shot_id}/presets/{preset_id}/rename")
+def rename(db: Db, shot_id: Id, preset_id: Id, name: Text = "") -> Response:
+    try:
+        presets.rename(db, preset_id, name)
+    except ArtistError as error:
+        return _listed(db, shot_id, problem=error.sentence)
+    return _listed(db, shot_id)
+
+
 @router.post("/shots/{shot_id}/presets/{preset_id}/put-away")
 def put_away(db: Db, shot_id: Id, preset_id: Id, back: Annotated[bool, Query()] = False) -> Response:
     gone = presets.put_away(db, preset_id, not back)

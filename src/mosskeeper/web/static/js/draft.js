@@ -38,7 +38,7 @@ const drawn = { // as the page came from the studio, whatever was typed before t
 function values({ value, checked } = chosen) {
   const out = new Map();
   for (const input of form().elements) {
-    if (!input.name || input.dataset.recast !== undefined || ["file", "submit"].includes(input.type) || input.name === "revision") continue;
+    if (!input.name || input.dataset.recast !== undefined || input.dataset.aside !== undefined || ["file", "submit"].includes(input.type) || input.name === "revision") continue;
     const of = out.get(input.name) ?? [];
     if (input.type === "checkbox" && input.name === "styles") { if (checked(input)) of.push(input.value); }
     else if (input.type === "checkbox") of.push(checked(input) ? "yes" : "");

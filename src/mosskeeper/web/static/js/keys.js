@@ -1,4 +1,5 @@
-// Keys: run Ctrl+Enter, undo Ctrl+Z and redo Ctrl+Shift+Z outside of fields, stop Escape, keep K, compare C, older and newer take with the arrows.
+// Keys: run Ctrl+Enter, undo Ctrl+Z and redo Ctrl+Shift+Z outside of fields, stop Escape, keep K, compare C, the anchor as a cue A,
+// older and newer take with the arrows; to the words W, the takes T, the cue sheet S.
 
 // A part of the page that was just swapped in answers only once htmx has taken it up: wait a frame or two for it.
 function press(id, frames = 20) {
@@ -28,7 +29,13 @@ document.addEventListener("keydown", (event) => {
   }
   if (event.target.type === "range" && event.key.startsWith("Arrow")) return;
   if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
-  const act = { k: "keep", c: "compare", ArrowLeft: "previous", ArrowRight: "next" }[event.key];
+  const place = { w: "#words", t: "#strip li > a[tabindex='0']", s: "#cues [data-bar], #cues .press" }[event.key];
+  if (place) {
+    event.preventDefault();
+    document.querySelector(place)?.focus();
+    return;
+  }
+  const act = { k: "keep", c: "compare", a: "anchor-cue", ArrowLeft: "previous", ArrowRight: "next" }[event.key];
   if (act) {
     event.preventDefault();
     press(act);

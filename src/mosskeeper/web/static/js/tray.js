@@ -1,7 +1,7 @@
 // The tray: pictures held for comparing, on every page, by their buttons, or by H over any picture. It lives in this browser alone.
 const KEY = "held";
 const tray = document.getElementById("tray");
-const held = () => JSON.parse(localStorage.getItem(KEY) ?? "[]");
+export const held = () => JSON.parse(localStorage.getItem(KEY) ?? "[]");
 
 function show() {
   const names = held();
@@ -29,7 +29,7 @@ function mark() {
   for (const button of document.querySelectorAll("[data-hold]")) button.classList.toggle("on", names.includes(button.dataset.hold));
 }
 
-function hold(name) {
+export function hold(name) {
   const names = held();
   localStorage.setItem(KEY, JSON.stringify(names.includes(name) ? names.filter((n) => n !== name) : [...names, name].slice(-4)));
   show();

@@ -1,0 +1,56 @@
+"""Several pictures of the library at once: tagged, moved, put on a cue sheet, taken out and brought back."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Form
+from fastapi.responses import Response
+
+from mosskeeper.core.errors import ArtistError
+from mosskeeper.queue.deferring import want_readings
+from mosskeeper.studio import cast, library, shots
+from mosskeeper.web.deps import Db, Queue, Text
+from mosskeeper.web.render import fragment, part, parts
+
+router = APIRouter()
+Entries = Annotated[list[Annotated[int, Form(ge=0, lt=2**31)]], Form(max_length=500)]
+_MOST_CUES = 12
+
+
+@router.post("/library/many/{act}")
+def do(
+    db: Db, queue: Queue, act: Literal["tag", "move", "take-out", "bring-back", "cue"], entries: Entries, value: Text = "", shot: Text = ""
+) -> Response:
+    """Does one act to all entries that are chosen, or, where it cannot be done to all, to none."""
+    try:
+        if act == "cue":
+            return _on_the_sheet(db, queue, entries, shot)
+        done = _done(db, act, entries, value)
+    except ArtistError as error:
+        return parts(part("many-told", fragment("library/many_told.html", {"problem": error.sentence})), status=422)
+    return parts(part("many-told", fragment("library/many_told.html", {"act": act, "done": done, "value": value, "entries": entries})))
+
+
+def _done(db: Db, act: str, entries: list[int], value: str) -> int:
+    match act:
+        case "tag":
+            return library.tag_all(db, entries, value)
+        case "move":
+            return library.file_all(db, entries, value)
+        case "take-out":
+            return library.remove(db, entries)
+        case _:
+            return library.bring_back(db, entries)
+
+
+def _on_the_sheet(db: Db, queue: Queue, entries: list[int], shot: str) -> Response:
+    if not shot.isdecimal() or len(shot) > 9:
+        raise ArtistError("Open the library from a shot's cue sheet, so that it is known which one is meant.", "cues")
+    sheet = shots.find(db, int(shot))
+    if len(entries) + len(shots.draft(sheet).cues) > _MOST_CUES:
+        raise ArtistError(f"A cue sheet has room for {_MOST_CUES} pictures. Choose fewer.", "cues")
+    for entry in (library.find(db, entry_id) for entry_id in entries):
+        shots.add_cue(db, sheet.id, entry.picture_sha256, cast.name_of_lead(db, entry.picture_sha256) or entry.name)
+        want_readings(db, queue, [entry.picture_sha256])
+    return Response(headers={"HX-Redirect": f"/shots/{sheet.id}"})
