@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.pictures.decode import encode_png
-from mosskeeper.studio import cast, library, runs, takes, working
+from mosskeeper.studio import cast, library, pictures, runs, takes, working
 from mosskeeper.studio.models import Shot
 from tests.conftest import SMALL, lay_out
 
@@ -154,3 +154,41 @@ def test_the_board_leads_to_the_character_and_a_further_anchor(page: Page, shot:
     expect(page.locator(".lead-anchor img")).to_have_attribute("alt", "Lead anchor")
     page.get_by_role("button", name="let go").first.click()
     expect(page.locator(".anchors li")).to_have_count(1)
+
+
+def test_several_pictures_are_chosen_tagged_moved_taken_out_and_brought_back(page: Page, studio: Studio, shot: Shot) -> None:
+    with studio[1].begin() as session:
+        for n in range(4):
+            library.add(
+                session, pictures.store(session, flat(20 + n), f"{shot.id}", "upload").sha256, "upload", f"of {shot.id}: {n}", shot.story_id
+            )
+    page.goto(f"/library?story={shot.story_id}&kind=upload")
+    links = page.locator("#entries [data-entry] > a")
+    expect(links).to_have_count(4)
+    links.nth(0).click(modifiers=["ControlOrMeta"])
+    links.nth(2).click(modifiers=["Shift"])
+    expect(page.locator("#many-count")).to_have_text("3 chosen")
+    links.nth(3).focus()
+    page.keyboard.press("Space")
+    expect(page.locator("#many-count")).to_have_text("4 chosen")
+    page.keyboard.press("Space")
+    page.fill("#many-value", "studies, wet")
+    page.get_by_role("button", name="Tag", exact=True).click()
+    expect(page.locator("#many-told")).to_contain_text("3 pictures got the tags")
+    page.goto(f"/library?story={shot.story_id}&tag=wet")
+    expect(links).to_have_count(3)
+    links.nth(0).click(modifiers=["ControlOrMeta"])
+    page.get_by_role("button", name="Take out").click()
+    expect(page.locator("#many-told")).to_contain_text("1 picture taken out")
+    expect(links).to_have_count(2)
+    page.get_by_role("button", name="Bring back").click()
+    expect(links).to_have_count(3)
+    for n in range(3):
+        links.nth(n).click(modifiers=["ControlOrMeta"])
+    page.get_by_role("button", name="Hold", exact=True).click()
+    expect(page.get_by_role("link", name="compare 3")).to_be_visible()
+    page.goto(f"/library?for={shot.id}&story={shot.story_id}&kind=upload")
+    for n in range(2):
+        links.nth(n).click(modifiers=["ControlOrMeta"])
+    page.get_by_role("button", name="Put on the cue sheet").click()
+    expect(page.locator("[data-cue]")).to_have_count(2)

@@ -432,6 +432,30 @@ def test_from_a_name_to_the_lead_anchor_in_six_acts_and_on_into_a_scene(page: Pa
     expect(page.locator(".given")).to_contain_text("in the bell tower at noon")
 
 
+def test_from_a_name_to_a_scene_and_an_outfit_of_ones_own_in_twelve_acts(page: Page, shot: Shot) -> None:
+    page.goto(f"/stories/{shot.story_id}")
+    acts = 0
+
+    def act(done: object) -> None:
+        nonlocal acts
+        acts += 1
+
+    act(page.get_by_text("Add a character").click())
+    form = page.locator("form[action$='/find']")
+    act(form.get_by_label("Name").fill("Oda"))
+    act(form.get_by_label("Traits").fill("old woman, silver curls"))
+    act(page.get_by_role("button", name="Make the first pictures").click())
+    expect(page.locator("#hero")).to_be_visible(timeout=90_000)
+    act(page.get_by_role("button", name="Make this take the lead anchor").click())
+    act(page.locator(".next-step [name=place]").fill("on the night train at dusk"))
+    act(page.locator(".next-step [name=dress]").fill("a plum cloak"))
+    act(page.get_by_role("button", name="Put them there").click())
+    expect(page.locator(".given")).to_contain_text("in a plum cloak, on the night train at dusk")
+    act(page.locator("#run").click())
+    expect(page.locator("#hero")).to_be_visible(timeout=90_000)
+    assert acts <= 12
+
+
 def test_a_new_story_begins_in_the_browser(page: Page) -> None:
     page.goto("/")
     page.get_by_label("New story").fill("From the Browser")

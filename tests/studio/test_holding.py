@@ -79,3 +79,19 @@ def test_a_picture_comes_on_the_sheet_in_the_role_for_which_it_seems_to_be_meant
     came = [shots.add_cue(db, shot.id, name) for name in (portrait, sticks)]
     assert [(cue.role, cue.start) for cue in came] == [("face", 20), ("pose", 0)]
     assert {p.reason for p in readings.known_proposals(db, [portrait, sticks]).values()} == {"a head alone", "a figure of sticks"}
+
+
+def test_words_of_ones_own_become_a_scene_and_an_outfit_of_the_story(db: Session, shot: Shot) -> None:
+    character = shot.character_id or 0
+    made = finding.into_new_scene(db, shot.story_id, character, "at the canal market at dusk, raining hard", "in a navy coat")
+    assert (made.scene.name, made.outfit.name) == ("Canal market at dusk", "Navy coat")  # type: ignore[union-attr]
+    given = shots.draft(made).given
+    assert "at the canal market at dusk, raining hard" in given
+    assert "in a navy coat" in given
+    assert "in in" not in given
+    with pytest.raises(ArtistError, match="Say where"):
+        finding.into_new_scene(db, shot.story_id, character, " ", "")
+    assert (
+        finding.short_name("on the roof of the old glass house above the seven harbours of the town")
+        == "Roof of the old glass house above the"
+    )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import secrets
 
 from sqlalchemy.orm import Session
@@ -13,6 +14,8 @@ from mosskeeper.core.roles import role
 from mosskeeper.studio import cast, shots
 from mosskeeper.studio.models import Shot
 
+_LEADING = re.compile(r"^((in|at|on|by|near|under|wearing)\s+)?((the|a|an)\s+)?", re.IGNORECASE)
+_SHORT = 40  # characters of a name that is made from words
 WORDS = "portrait, calm, front view"  # in which a face is seen clearly
 _LIKENESS = 0.5  # weight of the picture of whom somebody is like
 
@@ -39,6 +42,35 @@ def into_scene(session: Session, story_id: int, character_id: int, scene_id: int
     lead = character.lead
     cues = [] if lead is None else [_cue("face", lead.picture_sha256, f"{character.name[:100]}, lead anchor", role("face").weight)]
     return shots.create(session, story_id, "", scene_id, character_id, outfit_id, Recipe(words="full figure", cues=cues))
+
+
+def into_new_scene(session: Session, story_id: int, character_id: int, place: str, dress: str) -> Shot:
+    """A shot of a character in a scene and an outfit of the artist's own words, which become a scene and an outfit of the story.
+
+    place, dress : words; where one is empty, the shot has no scene, or any outfit.
+
+    Raises
+    ------
+    ArtistError
+        where both are empty, or one is too long.
+    """
+    if not place.strip() and not dress.strip():
+        raise ArtistError("Say where, or in what: one of the two makes the scene.", "scene")
+    scene = cast.add_scene(session, story_id, short_name(place), place) if place.strip() else None
+    outfit = cast.add_outfit(session, character_id, short_name(dress), _undressed(dress)) if dress.strip() else None
+    return into_scene(session, story_id, character_id, scene.id if scene else None, outfit.id if outfit else None)
+
+
+def short_name(words: str) -> str:
+    """What words are called: “at the canal market at dusk, raining hard” is “Canal market at dusk”."""
+    first = _LEADING.sub("", words.strip().split(",")[0])
+    kept = first if len(first) <= _SHORT else first[:_SHORT].rsplit(" ", 1)[0]
+    return kept[:1].upper() + kept[1:]
+
+
+def _undressed(words: str) -> str:
+    """The words of an outfit without the preposition that a shot puts before them."""
+    return re.sub(r"^(in|wearing)\s+", "", words.strip(), flags=re.IGNORECASE)
 
 
 def _cue(name: str, sha256: str, title: str, weight: float) -> Cue:

@@ -8,6 +8,7 @@ from fastapi import APIRouter, File, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
 from sqlalchemy.orm import Session
 
+from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.pictures.decode import MAX_BYTES
 from mosskeeper.queue.app import submit
@@ -125,9 +126,13 @@ def find(
 
 @router.post("/characters/{character_id}/into-scene")
 def into_scene(db: Db, character_id: Id, form: Fields) -> Response:
-    """Puts a character that was found into a scene, the anchor with it."""
+    """Puts a character that was found into a scene that is there, or into one of the artist's own words, the anchor with it."""
     story_id = cast.find(db, character_id).story_id
-    shot = finding.into_scene(db, story_id, character_id, optional_id(form, "scene"), optional_id(form, "outfit"))
+    place, dress = (limits.storable(str(form.get(name, ""))) for name in ("place", "dress"))
+    if optional_id(form, "scene") is None and (place.strip() or dress.strip()):
+        shot = finding.into_new_scene(db, story_id, character_id, place, dress)
+    else:
+        shot = finding.into_scene(db, story_id, character_id, optional_id(form, "scene"), optional_id(form, "outfit"))
     return RedirectResponse(f"/shots/{shot.id}", 303)
 
 
