@@ -150,7 +150,7 @@ def test_the_board_leads_to_the_character_and_a_further_anchor(page: Page, shot:
     expect(page.locator(".anchors li")).to_have_count(1)
     page.set_input_files("[name=picture]", {"name": "second.png", "mimeType": "image/png", "buffer": encode_png(flat(9 + shot.id))})
     expect(page.locator(".anchors li")).to_have_count(2)
-    page.get_by_role("button", name="let it lead").click()
+    page.get_by_role("button", name="make it the lead anchor").click()
     expect(page.locator(".lead-anchor img")).to_have_attribute("alt", "Lead anchor")
     page.get_by_role("button", name="let go").first.click()
     expect(page.locator(".anchors li")).to_have_count(1)

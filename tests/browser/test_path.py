@@ -337,6 +337,8 @@ def test_a_cue_bar_follows_the_mouse_and_the_keys(page: Page, shot: Shot, pictur
     page.goto(f"/shots/{shot.id}")
     page.set_input_files("#cue-file", study(pictures))
     page.locator("[data-seems]").get_by_role("button", name="look").or_(page.locator("[data-seems]", has_text=": look")).click()
+    expect(page.locator("[data-cue]")).to_have_class(re.compile("role-look"))
+    expect(page.locator("#save-state")).to_have_text("saved")
     bar = page.locator("[data-bar]")
     box = bar.bounding_box()
     assert box
@@ -359,7 +361,7 @@ def test_a_cue_bar_follows_the_mouse_and_the_keys(page: Page, shot: Shot, pictur
     assert abs(float(end.input_value()) - 50) <= 2
     page.get_by_role("button", name="off the sheet").click()
     expect(page.locator("[data-bar]")).to_have_count(0)
-    page.get_by_role("button", name="Bring it back").click()
+    page.get_by_role("button", name="Bring back").click()
     expect(page.locator("[data-bar]")).to_have_count(1)
 
 

@@ -39,7 +39,7 @@ def caption(page: Page) -> str:
 def test_takes_are_chosen_in_the_strip_and_have_addresses(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
     assert caption(page) == "Take 3"
-    page.locator("#strip a").nth(1).click()
+    page.locator("#strip li a").nth(1).click()
     expect(page.locator(".stage .hero .caption b")).to_have_text("Take 2")
     assert re.search(r"take=\d+", page.url)
     page.reload()
@@ -54,9 +54,9 @@ def test_a_take_is_put_aside_and_brought_back(page: Page, taken: Shot) -> None:
     expect(page.locator("#strip li")).to_have_count(2)
     page.get_by_role("link", name="show 1 put aside").click()
     expect(page.locator("#strip li")).to_have_count(3)
-    page.locator("#strip a.aside").click()
+    page.locator("#strip li a.aside").click()
     page.get_by_role("button", name="bring back").click()
-    expect(page.locator("#strip a.aside")).to_have_count(0)
+    expect(page.locator("#strip li a.aside")).to_have_count(0)
 
 
 def test_the_seed_of_a_take_is_used_again(page: Page, taken: Shot) -> None:

@@ -199,7 +199,7 @@ def test_a_recipe_inside_a_file_can_be_anything_and_breaks_nothing(client: httpx
     Image.fromarray(IMAGE).save(out, "PNG", pnginfo=info)
     answer = client.post(f"/shots/{shot.id}/pictures", files={"picture": ("x.png", out.getvalue())}, headers=HTMX)
     assert answer.status_code == 200
-    assert "use the picture as a cue" in answer.text
+    assert "put it on the cue sheet" in answer.text
     assert client.post(f"/shots/{shot.id}/recipe", data={"recipe": recipe}).status_code == 422
 
 

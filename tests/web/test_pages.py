@@ -168,7 +168,7 @@ def test_an_uploaded_picture_becomes_a_cue_and_can_be_taken_off_and_brought_back
     assert "Being read" in answer.text
     off = client.post(f"/shots/{shot.id}/cues/{cue}/remove", headers=HTMX)
     assert cue_ids(off.text) == []
-    assert "Bring it back" in off.text
+    assert "Bring back" in off.text
     assert len(cue_ids(client.post(f"/shots/{shot.id}/cues/{sha[1]}", headers=HTMX).text)) == 1
     stored = client.get(f"/pictures/{sha[1]}.png")
     assert np.array_equal(np.asarray(Image.open(io.BytesIO(stored.content))), 255 - IMAGE)
@@ -221,7 +221,7 @@ def test_a_picture_with_a_newer_or_broken_recipe_is_told_and_can_still_be_a_cue(
         Image.fromarray(IMAGE).save(out, "PNG", pnginfo=info)
         answer = upload(client, shot, out.getvalue())
         assert says in answer.text
-        assert "use the picture as a cue" in answer.text
+        assert "put it on the cue sheet" in answer.text
     assert client.post(f"/shots/{shot.id}/recipe", data={"recipe": "{oops"}, headers=HTMX).status_code == 422
 
 

@@ -125,7 +125,7 @@ def test_a_preset_is_saved_shown_and_taken_over_with_or_without_its_words(client
     client.post(f"{at}/1?words=true", headers=HTMX)
     assert draft(make_session, shot)["words"] == SMALL.words
     gone = client.post(f"{at}/1/put-away", headers=HTMX).text
-    assert "Bring it back" in gone
+    assert "Bring back" in gone
     assert "Misty</b> <em>" in client.post(f"{at}/1/put-away?back=true", headers=HTMX).text
 
 

@@ -21,6 +21,7 @@ from mosskeeper.studio.database import connect, sessions
 from mosskeeper.web.assets import Assets
 from mosskeeper.web.character import routes as characters
 from mosskeeper.web.compare import routes as compare
+from mosskeeper.web.controls import routes as controls
 from mosskeeper.web.doors import TooLarge, guarded, too_large
 from mosskeeper.web.engines import routes as engines
 from mosskeeper.web.ledger import routes as ledger
@@ -56,6 +57,7 @@ _PAGES = (
     library,
     compare,
     engines,
+    controls,
     events,
 )
 _DATABASE_AWAY = "The database does not answer at the moment. What you typed is kept here; try again in a few seconds."

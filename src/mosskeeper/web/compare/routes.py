@@ -20,7 +20,7 @@ from mosskeeper.web.deps import Db, Look, Queue, Sha
 from mosskeeper.web.render import page
 
 router = APIRouter()
-WAYS = ("side", "swipe", "blink", "difference", "heads")
+WAYS = {"side": "side by side", "swipe": "swipe", "blink": "blink", "difference": "difference", "heads": "heads of one size"}
 _MOST = 4
 _HEAD_SHARE = 0.34  # of the pane's height that every head gets
 
@@ -53,10 +53,15 @@ def compare(request: Request, db: Look, p: Annotated[list[str], Query()] = [], w
     for pane in panes[1:]:
         _measure(db, panes[0], pane)
     way = way if way in WAYS else "side"
+    address = "&".join(f"p={n}" for n in names)
+    ruled = [
+        {"href": f"/compare?{address}&way={w}", "id": f"way-{n}", "said": said, "key": n, "on": w == way}
+        for n, (w, said) in enumerate(WAYS.items(), 1)
+    ]
     return page(
         request,
         "compare/compare.html",
-        {"panes": panes, "way": way, "ways": WAYS, "address": "&".join(f"p={n}" for n in names), "labels": LABELS},
+        {"panes": panes, "way": way, "ruled": ruled, "address": address, "labels": LABELS},
     )
 
 

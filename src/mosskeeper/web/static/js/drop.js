@@ -30,9 +30,13 @@ document.addEventListener("drop", (event) => {
 onFiles((files) => {
   for (const file of files) send(file);
 });
+function takeFrom(chooser) {
+  for (const file of chooser.files) send(file);
+  chooser.value = "";
+}
 document.addEventListener("change", (event) => {
   if (event.target.id !== "cue-file") return;
   event.stopPropagation(); // not a change of the recipe: that comes with the answer
-  for (const file of event.target.files) send(file);
-  event.target.value = "";
+  takeFrom(event.target);
 }, true);
+takeFrom(document.getElementById("cue-file")); // chosen before this script ran

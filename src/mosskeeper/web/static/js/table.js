@@ -9,3 +9,4 @@ import "./arrivals.js";
 import "./swipe.js";
 import "./keys.js";
 import "./run.js";
+import "./heard.js";
