@@ -150,9 +150,10 @@ class Processes:
             process.terminate()
         for process in self.started:
             try:
-                process.wait(20)
+                process.wait(1)
             except subprocess.TimeoutExpired:
-                process.kill()
+                process.kill()  # nobody waits for what it is still making
+                process.wait()
 
 
 @pytest.fixture

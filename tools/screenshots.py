@@ -119,12 +119,16 @@ def engines(page: Page) -> None:
     page.goto("/engines")
 
 
+def controls(page: Page) -> None:
+    page.goto("/controls")
+
+
 def history(page: Page) -> None:
     light_table(page)
     page.goto(page.url.split("?")[0] + "/history")
 
 
-VIEWS = (shelf, story, light_table, running, swipe, reading, sweep, compare, character, library, engines, history)
+VIEWS = (shelf, story, light_table, running, swipe, reading, sweep, compare, character, library, engines, history, controls)
 
 
 def main(address: str) -> None:

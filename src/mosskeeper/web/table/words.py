@@ -47,7 +47,7 @@ def _described(db: Session, sha256: str) -> list[Words]:
     pictures.find(db, sha256)
     reading = readings.known(db, sha256)
     if reading is None:
-        raise ArtistError("This picture is still being read. Ask again in a moment.", "words")
+        raise ArtistError("This picture is still being read. Try again in a moment.", "words")
     return describe(reading.attributes, [colour.name for colour in named_palette(reading.palette)])
 
 
