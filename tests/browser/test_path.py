@@ -449,7 +449,8 @@ def test_an_anchor_is_put_into_a_scene_of_the_story_by_one_press(page: Page, sho
         take = working.store_take(session, run.id, 0, 5, np.full((320, 256, 3), shot.id % 250, np.uint8), 1.0)
         working.end(session, run, "done")
         cast.make_anchor(session, take, lead=True)
-    page.goto(f"/shots/{free.id}")
+        address = f"/shots/{free.id}"
+    page.goto(address)
     page.locator(".next-step").get_by_role("button", name="Bell tower").click()
     expect(page.locator(".cue-title")).to_have_text("Ada Reed, lead anchor")
     expect(page.locator(".given")).to_contain_text("in the bell tower at noon")
