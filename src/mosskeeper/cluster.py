@@ -20,7 +20,7 @@ import psycopg
 from psycopg import sql
 
 USER = "moss"
-_FAST = "-c fsync=off -c synchronous_commit=off -c full_page_writes=off"
+_FAST = "-c fsync=off -c synchronous_commit=off -c full_page_writes=off -c max_connections=400"  # many studios share one
 
 
 class ClusterError(Exception):

@@ -163,7 +163,11 @@ function restore() {
   if (edited().length) save();
 }
 
-document.addEventListener("input", (event) => event.target.form === form() && keep());
+document.addEventListener("input", ({ target }) => {
+  if (target.form !== form()) return;
+  if (before && known.has(target.name)) before.set(target.name, values().get(target.name)); // typed while an answer is being put in
+  keep();
+});
 document.addEventListener("change", (event) => event.target.form === form() && keep());
 reconcile();
 addEventListener("load", restore);
