@@ -49,18 +49,23 @@ def children_of(pid: int) -> list[int]:
     return [int(line) for line in found.split()]
 
 
-def test_serving_starts_all_parts_and_ctrl_c_stops_them_the_database_last(data: Path) -> None:
-    port = free_port()
+def test_serving_starts_all_parts_postgresql_comes_back_when_killed_and_ctrl_c_stops_all_the_database_last(data: Path) -> None:
+    port, cluster = free_port(), Cluster(data / "postgres")
     process = moss(data, "serve", "--port", str(port))
     wait_for(lambda: answers(port), 60)
-    assert Cluster(data / "postgres").running()
+    assert cluster.running()
     parts = children_of(process.pid)
     assert len(parts) == 2
+    before = cluster.port()
+    os.kill(int((cluster.data / "postmaster.pid").read_text().splitlines()[0]), signal.SIGKILL)
+    wait_for(lambda: not answers(port), 10)  # a page says so meanwhile
+    wait_for(lambda: answers(port), 10)
+    assert cluster.port() == before
     process.send_signal(signal.SIGINT)
     output = process.communicate(timeout=40)[0]
     assert process.returncode == 0, output
     assert f"http://127.0.0.1:{port}/" in output
-    assert not Cluster(data / "postgres").running()
+    assert not cluster.running()
     assert not any(Path(f"/proc/{pid}").exists() for pid in parts)
 
 
@@ -76,19 +81,6 @@ def test_killed_in_the_middle_the_parts_end_and_the_next_start_recovers(data: Pa
     wait_for(lambda: answers(port), 60)
     second.send_signal(signal.SIGTERM)
     assert second.wait(40) == 0
-
-
-def test_postgresql_that_was_killed_comes_back_by_itself(data: Path) -> None:
-    port, cluster = free_port(), Cluster(data / "postgres")
-    process = moss(data, "serve", "--port", str(port))
-    wait_for(lambda: answers(port), 60)
-    before = cluster.port()
-    os.kill(int((cluster.data / "postmaster.pid").read_text().splitlines()[0]), signal.SIGKILL)
-    wait_for(lambda: not answers(port), 10)  # a page says so meanwhile
-    wait_for(lambda: answers(port), 10)
-    assert cluster.port() == before
-    process.send_signal(signal.SIGINT)
-    assert process.wait(40) == 0
 
 
 def test_a_studio_is_backed_up_while_it_runs_and_restored_into_another_folder(data: Path, tmp_path: Path) -> None:
