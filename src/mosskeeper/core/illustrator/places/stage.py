@@ -10,7 +10,6 @@ from collections.abc import Iterable
 from typing import Any
 
 import numpy as np
-import skia
 
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.items import DisplayList, Item, Lamp, Mark
@@ -61,7 +60,7 @@ class Stage:
             outlines = [outlines]
         options.setdefault("line", 0.6)
         options.setdefault("drop", 0.5)
-        path = self._path(outlines)
+        path = to_path([self.px(p) for p in outlines])
         albedo = rgb(colour) if isinstance(colour, str) else colour
         item = Item(path, albedo, part, depth, 10 + (1 - depth) * 80 if slot is None else slot, **options)
         self.display.items.append(item)
@@ -75,16 +74,7 @@ class Stage:
             outlines = [outlines]
         if isinstance(tone, str) and tone not in ("shade", "lit", "deep"):
             tone = rgb(tone)
-        item.marks.append(Mark(self._path(outlines), tone, alpha, blur))
-
-    def _path(self, outlines: Iterable[Points]) -> skia.Path:
-        """All outlines in pixels as one path; brought there together, since a bush is hundreds of small ones."""
-        parts = [np.asarray(p, float) for p in outlines]
-        if not parts:
-            return skia.Path()
-        ends = np.cumsum([len(p) for p in parts]).tolist()
-        placed = self.px(np.concatenate(parts))
-        return to_path([placed[start:end] for start, end in zip([0, *ends[:-1]], ends, strict=True)])
+        item.marks.append(Mark(to_path([self.px(p) for p in outlines]), tone, alpha, blur))
 
     def lamp(self, at: Points, radius: float, colour: str, strength: float) -> None:
         x, y = self.px(at)
