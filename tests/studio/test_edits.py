@@ -332,3 +332,13 @@ def test_what_cannot_be_used_is_not_stored_and_told(db: Session, act: Callable[[
     character = db.get_one(Character, lay_out(db).character_id)
     with pytest.raises(ArtistError, match=r"at most|control character"):
         act(db, character)
+
+
+def test_tags_that_are_added_to_several_pictures_at_once_are_all_there(make_session: Sessions) -> None:
+    with make_session.begin() as session:
+        entries = [library.add(session, name, "upload", "study", None).id for name in (stored(make_session, n) for n in (41, 42, 43))]
+    at_once(
+        make_session, *[lambda s, ids=ids, tag=tag: library.tag_all(s, ids, tag) for ids, tag in ((entries, "wet"), (entries[::-1], "dry"))]
+    )  # type: ignore[misc]
+    with make_session() as session:
+        assert [sorted(library.find(session, n).tags) for n in entries] == [["dry", "wet"]] * 3

@@ -8,7 +8,6 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw
-from mosskeeper.core.reading.reading import Reading
 from mosskeeper.studio import cast, drafts, finding, holding, pictures, readings, runs, shots, working
 from mosskeeper.studio.models import Shot, Take
 from tests.conftest import SMALL, lay_out
@@ -23,7 +22,7 @@ def taken(session: Session, shot: Shot, picture: NDArray[np.uint8] = PORTRAIT, r
     run = runs.create(session, shot, SMALL.model_copy(update={"count": 1, "styles": ["chalk"]}))
     take = working.store_take(session, run.id, 0, run.seeds[0], picture, 1.0)
     if read:
-        assert isinstance(readings.of_picture(session, take.picture_sha256), Reading)
+        readings.of_picture(session, take.picture_sha256)
     return take
 
 
@@ -37,7 +36,7 @@ def test_a_new_shot_of_somebody_holds_what_the_lead_anchor_shows_and_the_styles_
     cast.make_anchor(db, taken(db, shot), lead=True)
     held = shots.draft(shots.create(db, shot.story_id, "", shot.scene_id, shot.character_id)).held
     assert {"on the night train", "at dusk", "chalk"} <= set(held)
-    assert shots.draft(finding.into_scene(db, shot.story_id, shot.character_id or 0, shot.scene_id, None)).held == held
+    assert shots.draft(finding.into_scene(db, shot.story_id, shot.character_id or 0, shot.scene_id)).held == held
     assert shots.draft(shots.create(db, shot.story_id, "", shot.scene_id)).held == []
     other = cast.add_character(db, shot.story_id, "Ben", "boy")
     assert shots.draft(shots.recast(db, shot.id, shot.scene_id, other.id, None)).held == []
@@ -83,14 +82,17 @@ def test_a_picture_comes_on_the_sheet_in_the_role_for_which_it_seems_to_be_meant
 
 def test_words_of_ones_own_become_a_scene_and_an_outfit_of_the_story(db: Session, shot: Shot) -> None:
     character = shot.character_id or 0
-    made = finding.into_new_scene(db, shot.story_id, character, "at the canal market at dusk, raining hard", "in a navy coat")
+    made = finding.into_scene(db, shot.story_id, character, None, "at the canal market at dusk, raining hard", "in a navy coat")
     assert (made.scene.name, made.outfit.name) == ("Canal market at dusk", "Navy coat")  # type: ignore[union-attr]
     given = shots.draft(made).given
     assert "at the canal market at dusk, raining hard" in given
     assert "in a navy coat" in given
     assert "in in" not in given
     with pytest.raises(ArtistError, match="Say where"):
-        finding.into_new_scene(db, shot.story_id, character, " ", "")
+        finding.into_scene(db, shot.story_id, character, None, " ", "")
+    worn = finding.into_scene(db, shot.story_id, character, shot.scene_id, "", "a plum cloak")  # a scene by its press, clothes by words
+    assert (worn.scene_id, worn.outfit.name) == (shot.scene_id, "Plum cloak")  # type: ignore[union-attr]
+    assert finding.short_name(", raining") == ", raining"
     assert (
         finding.short_name("on the roof of the old glass house above the seven harbours of the town")
         == "Roof of the old glass house above the"

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.pictures.decode import decode, encode_png
 from mosskeeper.core.recipe import Cue
 from mosskeeper.core.sweep import Dial
-from mosskeeper.studio import cast, drafts, maps, measures, runs, shots, takes, working
+from mosskeeper.studio import cast, drafts, library, maps, measures, presets, runs, shots, takes, working
 from mosskeeper.studio.models import Run, Shot
 from tests.conftest import SMALL, lay_out
 from tests.web.form import table_fields
@@ -312,3 +312,31 @@ def test_an_engine_that_is_away_keeps_its_name_and_every_setting_stays(client: h
     assert (kept["engine"], kept["guidance"], kept["styles"], kept["steps"]) == ("fine", 3, ["chalk"], 6)
     page = client.get(f"/shots/{shot.id}").text
     assert "at least 32 steps: 6 act like 32" in page
+
+
+def test_more_pictures_than_a_sheet_has_room_for_change_nothing_and_several_are_one_step_of_undo(
+    client: httpx.Client, make_session: Sessions, shot: Shot
+) -> None:
+    with make_session.begin() as session:
+        files = [(f"{n}.png", encode_png(IMAGE + n)) for n in range(10, 23)]
+        entries = [entry.id for entry in library.upload(session, files, None)[0]]
+    refused = client.post("/library/many/cue", data={"entries": entries, "shot": shot.id}, headers=HTMX)
+    assert refused.status_code == 422
+    assert "at most 12" in refused.text
+    with make_session() as session:
+        assert shots.draft(shots.find(session, shot.id)).cues == []
+    assert client.post("/library/many/cue", data={"entries": entries[:2], "shot": shot.id}, headers=HTMX).status_code == 200
+    with make_session.begin() as session:
+        assert len(shots.draft(shots.find(session, shot.id)).cues) == 2
+        assert shots.draft(drafts.walk(session, shot.id, -1)).cues == []
+
+
+def test_a_preset_is_renamed_in_place_and_not_to_a_name_that_another_has(client: httpx.Client, make_session: Sessions, shot: Shot) -> None:
+    with make_session.begin() as session:
+        one, _ = (presets.save(session, name, SMALL, None) for name in ("Misty", "Clear"))
+        number = one.id
+    assert "Foggy" in client.post(f"/shots/{shot.id}/presets/{number}/rename", data={"name": "Foggy"}, headers=HTMX).text
+    refused = client.post(f"/shots/{shot.id}/presets/{number}/rename", data={"name": "Clear"}, headers=HTMX)
+    assert refused.status_code == 422
+    assert "Another preset is called “Clear” already" in refused.text
+    assert "Foggy" in refused.text

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import re
-import secrets
 
 from sqlalchemy.orm import Session
 
 from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.core.recipe import Cue, Recipe
-from mosskeeper.core.roles import role
+from mosskeeper.core.recipe import Recipe
 from mosskeeper.studio import cast, shots
 from mosskeeper.studio.models import Shot
 
@@ -31,39 +29,35 @@ def begin(session: Session, story_id: int, name: str, traits: str, like: str | N
     character = cast.add_character(session, story_id, name, traits)
     if not character.traits and like is None:
         raise ArtistError("Say in a few words who it is, or bring a picture of whom they are like.", "traits")
-    cues = [] if like is None else [_cue("look", like, f"{character.name[:100]} is like this", _LIKENESS)]
+    cues = [] if like is None else [shots.new_cue("look", like, f"{character.name[:100]} is like this", _LIKENESS)]
     recipe = Recipe(words=WORDS, cues=cues)
     return shots.create(session, story_id, f"Find {character.name}"[: limits.NAME], None, character.id, None, recipe)
 
 
-def into_scene(session: Session, story_id: int, character_id: int, scene_id: int | None, outfit_id: int | None) -> Shot:
-    """A shot of a character in a scene, with the lead anchor on its cue sheet by the face, where there is one."""
-    character = cast.find(session, character_id)
-    lead = character.lead
-    cues = [] if lead is None else [_cue("face", lead.picture_sha256, f"{character.name[:100]}, lead anchor", role("face").weight)]
-    return shots.create(session, story_id, "", scene_id, character_id, outfit_id, Recipe(words="full figure", cues=cues))
+def into_scene(session: Session, story_id: int, character_id: int, scene_id: int | None = None, place: str = "", dress: str = "") -> Shot:
+    """A shot of a character in a scene, with the lead anchor on its cue sheet by the face, where there is one.
 
-
-def into_new_scene(session: Session, story_id: int, character_id: int, place: str, dress: str) -> Shot:
-    """A shot of a character in a scene and an outfit of the artist's own words, which become a scene and an outfit of the story.
-
-    place, dress : words; where one is empty, the shot has no scene, or any outfit.
+    scene_id : a scene of the story; without one, the words `place` become one. dress : words that become an outfit.
 
     Raises
     ------
     ArtistError
-        where both are empty, or one is too long.
+        where neither a scene, nor where, nor in what is said, or words are too long.
     """
-    if not place.strip() and not dress.strip():
+    if scene_id is None and not place.strip() and not dress.strip():
         raise ArtistError("Say where, or in what: one of the two makes the scene.", "scene")
-    scene = cast.add_scene(session, story_id, short_name(place), place) if place.strip() else None
-    outfit = cast.add_outfit(session, character_id, short_name(dress), _undressed(dress)) if dress.strip() else None
-    return into_scene(session, story_id, character_id, scene.id if scene else None, outfit.id if outfit else None)
+    character = cast.find(session, character_id)
+    if scene_id is None and place.strip():
+        scene_id = cast.add_scene(session, story_id, short_name(place), place).id
+    outfit_id = cast.add_outfit(session, character_id, short_name(dress), _undressed(dress)).id if dress.strip() else None
+    lead = character.lead
+    cues = [] if lead is None else [shots.new_cue("face", lead.picture_sha256, f"{character.name[:100]}, lead anchor")]
+    return shots.create(session, story_id, "", scene_id, character_id, outfit_id, Recipe(words="full figure", cues=cues))
 
 
 def short_name(words: str) -> str:
     """What words are called: “at the canal market at dusk, raining hard” is “Canal market at dusk”."""
-    first = _LEADING.sub("", words.strip().split(",")[0])
+    first = _LEADING.sub("", words.strip().split(",")[0]) or words.strip()
     kept = first if len(first) <= _SHORT else first[:_SHORT].rsplit(" ", 1)[0]
     return kept[:1].upper() + kept[1:]
 
@@ -71,8 +65,3 @@ def short_name(words: str) -> str:
 def _undressed(words: str) -> str:
     """The words of an outfit without the preposition that a shot puts before them."""
     return re.sub(r"^(in|wearing)\s+", "", words.strip(), flags=re.IGNORECASE)
-
-
-def _cue(name: str, sha256: str, title: str, weight: float) -> Cue:
-    begins = role(name)
-    return Cue(id=secrets.token_hex(4), role=name, picture=sha256, name=title, weight=weight, start=begins.start, end=begins.end)

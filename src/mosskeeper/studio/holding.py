@@ -35,6 +35,13 @@ def hold(session: Session, shot: Shot, page: str = "") -> Shot:
     return drafts.edit(session, shot.id, lambda now: now.model_copy(update={"held": held}), page)
 
 
+def hold_first(session: Session, shot: Shot, page: str = "") -> None:
+    """Where a shot holds nothing yet, what its lead anchor shows, as far as it was read."""
+    held = [] if drafts.of_shot(shot).held else held_by(session, shot.character)
+    if held:
+        drafts.edit(session, shot.id, lambda now: now.model_copy(update={"held": now.held or held}), page)
+
+
 def let_go(session: Session, shot_id: int, words: str, page: str = "") -> Shot:
     """Lets held words go: from then on each take chooses for itself what they were about."""
 

@@ -71,7 +71,11 @@ def known_face_checks(session: Session, names: Collection[str]) -> dict[str, Fac
 
 def known_proposals(session: Session, names: Collection[str]) -> dict[str, Proposal]:
     """For which roles pictures seem to be meant, as far as they were read."""
-    return {row.picture_sha256: Proposal(**row.body["proposal"]) for row in _current(session, names) if "proposal" in row.body}
+    if not names:
+        return {}
+    query = select(StoredReading.picture_sha256, StoredReading.body["proposal"])
+    rows = session.execute(query.where(StoredReading.picture_sha256.in_(names), StoredReading.version == version_now()))
+    return {name: Proposal(**told) for name, told in rows if told is not None}
 
 
 def _current(session: Session, names: Collection[str]) -> list[StoredReading]:

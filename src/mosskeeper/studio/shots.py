@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from collections.abc import Sequence
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
@@ -59,21 +60,34 @@ def create(
     return shot
 
 
-def add_cue(session: Session, shot_id: int, sha256: str, name: str = "", page: str = "") -> Cue:
-    """Puts a stored picture on the cue sheet, in the role for which it seems to be meant, or as a look while it is not read."""
-    seems = readings.known_proposals(session, [sha256]).get(sha256)
-    begins = role(seems.role if seems is not None else "look")
-    cue = Cue(
+def new_cue(role_name: str, sha256: str, name: str, weight: float | None = None) -> Cue:
+    """A cue that begins as its role does, but for the weight where one is given."""
+    begins = role(role_name)
+    return Cue(
         id=secrets.token_hex(4),
-        role=begins.name,
+        role=role_name,
         picture=sha256,
         name=name[: limits.CUE_NAME],
-        weight=begins.weight,
+        weight=begins.weight if weight is None else weight,
         start=begins.start,
         end=begins.end,
     )
-    drafts.edit(session, shot_id, lambda now: now.model_copy(update={"cues": [*now.cues, cue]}), page)
-    return cue
+
+
+def add_cue(session: Session, shot_id: int, sha256: str, name: str = "", page: str = "") -> Cue:
+    """Puts a stored picture on the cue sheet; see `add_cues`."""
+    return add_cues(session, shot_id, [(sha256, name)], page)[0]
+
+
+def add_cues(session: Session, shot_id: int, named: Sequence[tuple[str, str]], page: str = "") -> list[Cue]:
+    """Puts stored pictures, each with its name, on the cue sheet by one edit: all of them, or none where there is no room.
+
+    Each comes in the role for which it seems to be meant, or as a look while it is not read.
+    """
+    seems = readings.known_proposals(session, {sha256 for sha256, _ in named})
+    cues = [new_cue(seems[sha256].role if sha256 in seems else "look", sha256, name) for sha256, name in named]
+    drafts.edit(session, shot_id, lambda now: now.model_copy(update={"cues": [*now.cues, *cues]}), page)
+    return cues
 
 
 def remove_cue(session: Session, shot_id: int, cue_id: str, page: str = "") -> tuple[Shot, Cue | None]:

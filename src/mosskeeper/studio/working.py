@@ -18,7 +18,7 @@ from sqlalchemy.orm import Session, joinedload
 
 from mosskeeper.core.pictures.decode import encode_jpeg
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.core.words.held import speaking
+from mosskeeper.core.words.held import with_held
 from mosskeeper.studio import library, pictures
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Preview, Run, Shot, Take
@@ -113,8 +113,15 @@ def store_take(session: Session, run_id: int, place: int, seed: int, image: NDAr
         take = Take(shot_id=run.shot_id, run_id=run_id, place=place, number=number, seed=seed, picture_sha256=sha256, seconds=seconds)
         session.add(take)
         session.flush()
+        made_by = recipe_of_place(run, place)
         library.add(
-            session, sha256, "take", f"{run.shot.name}, take {number}", run.shot.story_id, take, _words_of(recipe_of_place(run, place))
+            session,
+            sha256,
+            "take",
+            f"{run.shot.name}, take {number}",
+            run.shot.story_id,
+            take,
+            with_held(made_by.prompt, made_by.held, made_by.styles),
         )
         session.execute(update(Run).where(Run.id == run_id).values(errors=0, deaths=0, step_deaths=0, died_at="", pulse=0))
     announce(session, run.shot_id)
@@ -128,11 +135,6 @@ def finish(session: Session, run_id: int, token: str, state: str, message: str =
         return False
     end(session, run, state, message)
     return True
-
-
-def _words_of(recipe: Recipe) -> str:
-    """All words that made a take, to find it by."""
-    return ", ".join(filter(None, (recipe.prompt, *speaking(recipe.prompt, recipe.held, recipe.styles))))
 
 
 def end(session: Session, run: Run, state: str, message: str = "") -> None:

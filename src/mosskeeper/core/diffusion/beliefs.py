@@ -21,7 +21,7 @@ from mosskeeper.core.illustrator.vocabulary.outfits import USUAL_COLOURS
 from mosskeeper.core.illustrator.vocabulary.people import MEN
 from mosskeeper.core.recipe import Recipe, Region
 from mosskeeper.core.words.attributes import ATTRIBUTES, OF_PICTURE
-from mosskeeper.core.words.held import speaking
+from mosskeeper.core.words.held import with_held
 from mosskeeper.core.words.understand import Figure, Scores, understand
 
 # Attributes that all exemplars of a take share, because they decide where things are.
@@ -100,8 +100,7 @@ class Beliefs:
         self.guidance = recipe.guidance
         self.barred = understand(recipe.negative).wanted
         self.styles = tuple(recipe.styles)
-        held = speaking(recipe.prompt, recipe.held, recipe.styles)
-        asked = understand(", ".join(filter(None, (recipe.prompt, *held))), recipe.emphasis)
+        asked = understand(with_held(recipe.prompt, recipe.held, recipe.styles), recipe.emphasis)
         nothing = References([], {}, {}, recipe.steps, False)
         self.references = references or nothing
         self._lent = [self.references, *[nothing] * (MOST_FIGURES - 1)]  # to the person of each figure

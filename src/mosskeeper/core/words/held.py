@@ -19,6 +19,11 @@ def held_words(attributes: Mapping[str, Mapping[str, float]], styles: Sequence[s
     return [*out, *styles]
 
 
+def with_held(prompt: str, held: Sequence[str], styles: Sequence[str] = ()) -> str:
+    """The prompt, and after it the held phrases that speak."""
+    return ", ".join(filter(None, (prompt, *speaking(prompt, held, styles))))
+
+
 def speaking(prompt: str, held: Sequence[str], styles: Sequence[str] = ()) -> list[str]:
     """Those of the held phrases that speak: each gives way where the prompt, or a chosen style, says what it is about."""
     said = set(understand(prompt).wanted) | ({"finish"} if styles else set())

@@ -13,6 +13,7 @@ router = APIRouter()
 @router.get("/controls")
 def controls(request: Request) -> Response:
     ways = [
-        {"href": "#side", "id": "side", "said": said, "key": key, "on": not key} for said, key in (("side by side", ""), ("swipe", "2"))
+        {"href": "#main", "id": f"way-{said.split()[0]}", "said": said, "key": key, "on": not key}
+        for said, key in (("side by side", ""), ("swipe", "2"))
     ]
     return page(request, "controls/controls.html", {"ways": ways})

@@ -9,13 +9,12 @@ from fastapi.responses import Response
 
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.queue.deferring import want_readings
-from mosskeeper.studio import cast, library, shots
+from mosskeeper.studio import cast, library, pictures, shots
 from mosskeeper.web.deps import Db, Queue, Text
 from mosskeeper.web.render import fragment, part, parts
 
 router = APIRouter()
 Entries = Annotated[list[Annotated[int, Form(ge=0, lt=2**31)]], Form(max_length=500)]
-_MOST_CUES = 12
 
 
 @router.post("/library/many/{act}")
@@ -47,10 +46,8 @@ def _done(db: Db, act: str, entries: list[int], value: str) -> int:
 def _on_the_sheet(db: Db, queue: Queue, entries: list[int], shot: str) -> Response:
     if not shot.isdecimal() or len(shot) > 9:
         raise ArtistError("Open the library from a shot's cue sheet, so that it is known which one is meant.", "cues")
-    sheet = shots.find(db, int(shot))
-    if len(entries) + len(shots.draft(sheet).cues) > _MOST_CUES:
-        raise ArtistError(f"A cue sheet has room for {_MOST_CUES} pictures. Choose fewer.", "cues")
-    for entry in (library.find(db, entry_id) for entry_id in entries):
-        shots.add_cue(db, sheet.id, entry.picture_sha256, cast.name_of_lead(db, entry.picture_sha256) or entry.name)
-        want_readings(db, queue, [entry.picture_sha256])
-    return Response(headers={"HX-Redirect": f"/shots/{sheet.id}"})
+    chosen = [library.find(db, entry_id).picture_sha256 for entry_id in entries]
+    named = [(sha256, cast.name_of_lead(db, sha256) or pictures.find(db, sha256).name) for sha256 in chosen]
+    shots.add_cues(db, int(shot), named)
+    want_readings(db, queue, chosen)
+    return Response(headers={"HX-Redirect": f"/shots/{int(shot)}"})

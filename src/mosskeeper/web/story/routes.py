@@ -129,10 +129,7 @@ def into_scene(db: Db, character_id: Id, form: Fields) -> Response:
     """Puts a character that was found into a scene that is there, or into one of the artist's own words, the anchor with it."""
     story_id = cast.find(db, character_id).story_id
     place, dress = (limits.storable(str(form.get(name, ""))) for name in ("place", "dress"))
-    if optional_id(form, "scene") is None and (place.strip() or dress.strip()):
-        shot = finding.into_new_scene(db, story_id, character_id, place, dress)
-    else:
-        shot = finding.into_scene(db, story_id, character_id, optional_id(form, "scene"), optional_id(form, "outfit"))
+    shot = finding.into_scene(db, story_id, character_id, optional_id(form, "scene"), place, dress)
     return RedirectResponse(f"/shots/{shot.id}", 303)
 
 

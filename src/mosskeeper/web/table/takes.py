@@ -9,7 +9,7 @@ from fastapi.responses import RedirectResponse, Response
 
 from mosskeeper.formats.png import with_recipe
 from mosskeeper.queue.deferring import want_drift
-from mosskeeper.studio import cast, drafts, holding, pictures, takes
+from mosskeeper.studio import cast, holding, pictures, takes
 from mosskeeper.studio.models import Take
 from mosskeeper.web.deps import Db, Id, Look, PageId, Queue
 from mosskeeper.web.render import parts, wants_fragment
@@ -49,8 +49,7 @@ def bring_back(request: Request, db: Db, take_id: Id) -> Response:
 def make_anchor(request: Request, db: Db, queue: Queue, page_id: PageId, take_id: Id) -> Response:
     take = takes.find(db, take_id)
     want_drift(db, queue, cast.make_anchor(db, take, lead=True).character_id)
-    if not drafts.of_shot(take.shot).held and holding.held_by(db, take.shot.character):
-        holding.hold(db, take.shot, page_id)
+    holding.hold_first(db, take.shot, page_id)
     return _shown(request, db, takes.find(db, take_id))
 
 

@@ -23,7 +23,8 @@ function nearest(items, from, [dx, dy]) {
     const aside = Math.abs((a - x) * dy) + Math.abs((b - y) * dx);
     return ahead < 4 ? Infinity : ahead + 3 * aside;
   };
-  return items.filter((item) => item !== from && far(item) < Infinity).sort((a, b) => far(a) - far(b))[0];
+  const ways = items.filter((item) => item !== from).map((item) => [far(item), item]);
+  return ways.filter(([way]) => way < Infinity).sort(([a], [b]) => a - b)[0]?.[1];
 }
 
 document.addEventListener("keydown", (event) => {
