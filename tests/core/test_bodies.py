@@ -3,7 +3,7 @@
 import cv2
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from mosskeeper.core.illustrator.accessories import ACCESSORIES
@@ -54,7 +54,18 @@ def test_missing_joints_hang_on_their_neighbours() -> None:
     assert np.isfinite(drawing.joints).all()
 
 
+NONE = float("nan")
+FLAT = (
+    [(NONE, NONE)] * 7
+    + [(4859.0, 0.0), (5082.0, 0.0), (0.0, 1.2e-236), (0.0, 0.0)]
+    + [(NONE, NONE)] * 4
+    + [(1830.0, 0.0)]
+    + [(NONE, NONE)] * 2
+)
+
+
 @settings(max_examples=8)
+@example([(0.0, NONE), (NONE, 0.0), *FLAT[2:5], (0.0, 0.0), (NONE, 0.0), *FLAT[7:]], "tunic")
 @given(
     st.lists(st.tuples(*[st.floats(-1e4, 1e4) | st.just(float("nan")) | st.just(0.0)] * 2), min_size=18, max_size=18),
     st.sampled_from(["tunic", "night cloak", "rain cape", "bark armour"]),

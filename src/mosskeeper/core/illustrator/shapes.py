@@ -263,5 +263,9 @@ def subtract(a: skia.Path, b: skia.Path) -> skia.Path:
 
 
 def _operate(a: skia.Path, b: skia.Path, operation: skia.PathOp) -> skia.Path:
-    big = skia.Op(scaled_path(a, _UNION_SCALE), scaled_path(b, _UNION_SCALE), operation)
+    """The first path as it is where Skia cannot: paths of limbs a thousand heads long and no width."""
+    try:
+        big = skia.Op(scaled_path(a, _UNION_SCALE), scaled_path(b, _UNION_SCALE), operation)
+    except RuntimeError:
+        return a
     return a if big is None else scaled_path(big, 1 / _UNION_SCALE)
