@@ -11,7 +11,7 @@ import cv2
 
 from bench.report import Row, row
 from mosskeeper.core.illustrator.description import Description, Layout
-from mosskeeper.core.illustrator.draw import backdrops, draw
+from mosskeeper.core.illustrator.draw import draw, kept
 from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS
 
@@ -29,7 +29,7 @@ def _median_ms(size: Size, cold: bool) -> float:
     for description in _descriptions():
         draw(description, size)
         if cold:
-            backdrops.clear()
+            kept.clear()
         started = time.perf_counter()
         draw(description, size)
         taken.append((time.perf_counter() - started) * 1000)

@@ -8,7 +8,7 @@ from mosskeeper.core.errors import Stopped
 from mosskeeper.core.recipe import Cue, Recipe, Region
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.engines.builtin import BuiltinEngine
-from mosskeeper.engines.contract import Capabilities, Engine, Progress, misfits
+from mosskeeper.engines.contract import Capabilities, Engine, Materials, Progress, misfits
 
 SMALL = Recipe(words="a girl in the kitchen", width=256, height=256, steps=6)
 BUILTIN = BUILT_IN["built-in"]
@@ -29,7 +29,7 @@ def test_the_price_grows_with_what_is_asked() -> None:
 
 def test_generating_reports_every_step_and_gives_the_asked_size() -> None:
     seen: list[Progress] = []
-    image = BUILTIN.generate(SMALL, 3, {}, {}, seen.append, lambda: False)
+    image = BUILTIN.generate(SMALL, 3, Materials(), seen.append, lambda: False).image
     assert image.shape == (256, 256, 3)
     assert [p.step for p in seen] == [1, 2, 3, 4, 5, 6]
     assert all(p.steps == 6 for p in seen)
@@ -37,20 +37,20 @@ def test_generating_reports_every_step_and_gives_the_asked_size() -> None:
 
 def test_the_built_in_engine_is_deterministic_as_it_says() -> None:
     assert BUILTIN.capabilities().deterministic
-    first, second = (BUILTIN.generate(SMALL, 9, {}, {}, lambda _: None, lambda: False) for _ in range(2))
+    first, second = (BUILTIN.generate(SMALL, 9, Materials(), lambda _: None, lambda: False).image for _ in range(2))
     assert np.array_equal(first, second)
 
 
 def test_generating_stops_when_asked() -> None:
     with pytest.raises(Stopped):
-        BUILTIN.generate(SMALL, 3, {}, {}, lambda _: None, lambda: True)
+        BUILTIN.generate(SMALL, 3, Materials(), lambda _: None, lambda: True)
 
 
 def test_an_unknown_style_is_left_out_and_told_before_the_run() -> None:
     odd = SMALL.model_copy(update={"styles": ["oil", "chalk"]})
     assert told(odd, BUILTIN)[0].startswith("Full illustrator has no style “oil”: it leaves it out. It knows gouache")
     plain = SMALL.model_copy(update={"styles": ["chalk"]})
-    a, b = (BUILTIN.generate(r, 3, {}, {}, lambda _: None, lambda: False) for r in (odd, plain))
+    a, b = (BUILTIN.generate(r, 3, Materials(), lambda _: None, lambda: False).image for r in (odd, plain))
     assert np.array_equal(a, b)
 
 
@@ -106,7 +106,7 @@ def test_the_sketcher_draws_dry_whatever_the_words_say_and_the_makes_differ() ->
     recipe = Recipe(words="a girl in a red tunic in the bell tower, portrait, watercolour", width=256, height=320, steps=6)
     finishes = {make_take(recipe, seed, make=SKETCHER.make).description.finish for seed in range(3)}
     assert {finish for (finish,) in finishes} <= set(SKETCHER.styles)
-    full, fine = (engine.generate(recipe, 3, {}, {}, lambda _: None, lambda: False) for engine in (BUILTIN, FINE))
+    full, fine = (engine.generate(recipe, 3, Materials(), lambda _: None, lambda: False).image for engine in (BUILTIN, FINE))
     assert full.shape == fine.shape
     assert not np.array_equal(full, fine)
 
@@ -114,6 +114,6 @@ def test_the_sketcher_draws_dry_whatever_the_words_say_and_the_makes_differ() ->
 def test_every_make_reports_the_steps_that_the_recipe_has() -> None:
     for engine in BUILT_IN.values():
         seen: list[Progress] = []
-        engine.generate(SMALL, 3, {}, {}, seen.append, lambda: False)
+        engine.generate(SMALL, 3, Materials(), seen.append, lambda: False)
         assert {p.steps for p in seen} == {6}, engine.key
         assert seen[-1].step == 6

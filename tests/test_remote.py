@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.cluster import free_port
 from mosskeeper.core.errors import ArtistError, Stopped
 from mosskeeper.core.recipe import Cue, Recipe
-from mosskeeper.engines.contract import Busy, EngineFailed, Progress, misfits
+from mosskeeper.engines.contract import Busy, EngineFailed, Materials, Progress, misfits
 from mosskeeper.engines.remote import RemoteEngine, ask
 from mosskeeper.queue.app import queue_app, resubmit, submit
 from mosskeeper.remote_stand_in import create_stand_in
@@ -38,13 +38,13 @@ def temper(service: str, name: str, busy_times: int | None = None) -> None:
 
 
 def generate(engine: RemoteEngine, recipe: Recipe = RECIPE, seed: int = 3) -> np.ndarray:
-    return engine.generate(recipe, seed, {}, {}, lambda _: None, lambda: False)
+    return engine.generate(recipe, seed, Materials(), lambda _: None, lambda: False).image
 
 
 def test_a_remote_engine_makes_a_picture_and_reports_its_steps(service: str) -> None:
     engine = RemoteEngine("far", service, ask(service))
     seen: list[Progress] = []
-    image = engine.generate(RECIPE, 3, {}, {}, seen.append, lambda: False)
+    image = engine.generate(RECIPE, 3, Materials(), seen.append, lambda: False).image
     assert image.shape == (256, 256, 3)
     assert seen[-1].step == seen[-1].steps == 6
     assert np.array_equal(image, generate(engine))
@@ -56,14 +56,14 @@ def test_cues_travel_with_their_pictures_and_what_does_not_fit_is_told_before(se
     picture = np.full((64, 64, 3), (200, 40, 40), np.uint8)
     cued = RECIPE.model_copy(update={"cues": [Cue(role="palette", picture="a" * 64, weight=1.0), Cue(role="edges", picture="b" * 64)]})
     assert [m.cue for m in misfits(cued, engine)] == [1]
-    image = engine.generate(cued, 3, {"a" * 64: picture, "b" * 64: picture}, {}, lambda _: None, lambda: False)
+    image = engine.generate(cued, 3, Materials({"a" * 64: picture, "b" * 64: picture}), lambda _: None, lambda: False).image
     red = [float(x[..., 0].mean() - x[..., 2].mean()) for x in (image, generate(engine))]
     assert red[0] > red[1]
 
 
 def test_a_picture_that_nobody_waits_for_any_more_is_stopped(service: str) -> None:
     with pytest.raises(Stopped):
-        RemoteEngine("far", service, ask(service)).generate(RECIPE, 3, {}, {}, lambda _: None, lambda: True)
+        RemoteEngine("far", service, ask(service)).generate(RECIPE, 3, Materials(), lambda _: None, lambda: True)
 
 
 @pytest.mark.parametrize(

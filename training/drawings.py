@@ -16,7 +16,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.description import WORN, Description
-from mosskeeper.core.illustrator.draw import Drawing, Shown, backdrops, draw
+from mosskeeper.core.illustrator.draw import draw, kept
+from mosskeeper.core.illustrator.drawing import Drawing, Shown
 from mosskeeper.core.illustrator.face import LANDMARKS
 from mosskeeper.core.illustrator.skeleton import posture
 from mosskeeper.core.illustrator.vocabulary import colours
@@ -131,7 +132,7 @@ def _job(task: tuple[Path, Population, int, list[int]]) -> Path:
     cv2.setNumThreads(1)
     rng = np.random.default_rng([population.seed, 77, index])
     size = SIZES[int(rng.choice(len(SIZES), p=_SIZE_SHARES))]
-    backdrops.clear()
+    kept.clear()
     rows: list[dict[str, NDArray]] = []
     heads: list[dict[str, NDArray]] = []
     for n, number in enumerate(numbers):

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.take import Take, make_take
 from mosskeeper.core.illustrator.description import Description, Part
-from mosskeeper.core.illustrator.draw import Drawing
+from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.palette import read_palette
 from mosskeeper.core.reading.reading import Reading

@@ -12,7 +12,8 @@ from training.people import OTHER_POSE, person, picture, scene
 
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Description
-from mosskeeper.core.illustrator.draw import Drawing, draw
+from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.demo import scenario
 

@@ -14,7 +14,7 @@ from training.people import OTHER_POSE
 from bench.reader.held_out import Known
 from mosskeeper.core.continuity.measures import rank_correlation
 from mosskeeper.core.illustrator.description import WORN
-from mosskeeper.core.illustrator.draw import Shown
+from mosskeeper.core.illustrator.drawing import Shown
 from mosskeeper.core.illustrator.face import LANDMARKS
 from mosskeeper.core.illustrator.skeleton import JOINTS, posture
 from mosskeeper.core.illustrator.vocabulary import colours

@@ -11,6 +11,7 @@ from mosskeeper.core.errors import ArtistError, BadRecipe
 from mosskeeper.core.pictures.decode import decode, encode_png
 from mosskeeper.core.recipe import MAX_SEED, Recipe, read_recipe
 from mosskeeper.engines import BUILT_IN
+from mosskeeper.engines.contract import Materials
 from mosskeeper.formats.png import recipe_of, with_recipe
 
 
@@ -37,7 +38,7 @@ def draw_recipe(path: Path, seed: int | None, out: Path, cue_files: list[Path]) 
     for i in range(recipe.count):
         own = recipe.with_seed((first + i) % (MAX_SEED + 1))
         assert own.seed is not None
-        image = engine.generate(own, own.seed, pictures, {}, lambda _: None, lambda: False)
+        image = engine.generate(own, own.seed, Materials(pictures), lambda _: None, lambda: False).image
         target = out / f"{path.stem}-{own.seed}.png"
         target.write_bytes(with_recipe(encode_png(image), own, path.stem))
         yield target

@@ -24,7 +24,7 @@ from mosskeeper.core.pictures.decode import decode, encode_jpeg, encode_png
 from mosskeeper.core.reading.any_reader import read_any
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.engines.builtin import SKETCHER
-from mosskeeper.engines.contract import Progress
+from mosskeeper.engines.contract import Materials, Progress
 from mosskeeper.engines.remote import Told
 
 TEMPERS = {
@@ -155,7 +155,7 @@ def _draw(made: _Picture, now: Temper) -> None:
     try:
         sent = {name: decode(base64.b64decode(data)).rgb_u8 for name, data in made.asked.pictures.items()}
         readings = {cue.picture: read_any(sent[cue.picture]) for cue in made.asked.recipe.cues if cue.picture is not None}
-        image = SKETCHER.generate(made.asked.recipe, made.asked.seed, sent, readings, report, made.stop.is_set)
+        image = SKETCHER.generate(made.asked.recipe, made.asked.seed, Materials(sent, readings), report, made.stop.is_set).image
         made.image = _spoiled(image, now.temper)
         made.state = "done"
     except (ArtistError, KeyError, ValueError) as error:

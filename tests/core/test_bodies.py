@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from mosskeeper.core.illustrator.accessories import ACCESSORIES
 from mosskeeper.core.illustrator.camera import SIDES, Posed, frame
 from mosskeeper.core.illustrator.description import WORN, Description, Layout, Part
-from mosskeeper.core.illustrator.draw import Drawing, draw
+from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.props import PROPS
 from mosskeeper.core.illustrator.skeleton import AT, JOINTS, joints, posture
 from mosskeeper.core.illustrator.vocabulary.people import SUBJECTS

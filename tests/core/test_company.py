@@ -106,9 +106,9 @@ def test_a_companion_is_a_figure_of_its_own(companion: str, company: int) -> Non
     assert (drawing.labels[drawing.figures != number] != Part.COMPANION).all()
 
 
-def test_four_are_too_many() -> None:
-    with pytest.raises(ValueError, match="at most 3"):
-        draw(group(person(), person(), person()), SIZE)
+def test_five_are_too_many() -> None:
+    with pytest.raises(ValueError, match="at most 4"):
+        draw(group(*[person()] * 4), SIZE)
 
 
 def test_a_company_is_drawn_the_same_twice() -> None:

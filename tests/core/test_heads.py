@@ -7,7 +7,8 @@ import numpy as np
 import pytest
 
 from mosskeeper.core.illustrator.description import Description, Face, Layout, Part
-from mosskeeper.core.illustrator.draw import Drawing, draw
+from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.face import LANDMARKS
 from mosskeeper.core.illustrator.hair import STYLES
 from mosskeeper.core.illustrator.profile_hair import SIDES

@@ -6,7 +6,7 @@ import pytest
 from mosskeeper.core.illustrator.camera import FRAMINGS
 from mosskeeper.core.illustrator.companions import COMPANIONS
 from mosskeeper.core.illustrator.description import Description, Face, Layout, Part
-from mosskeeper.core.illustrator.draw import backdrops, draw
+from mosskeeper.core.illustrator.draw import draw, kept
 from mosskeeper.core.illustrator.hair import STYLES
 from mosskeeper.core.illustrator.headwear import HEADWEAR
 from mosskeeper.core.illustrator.places import PLACES
@@ -93,7 +93,7 @@ def test_the_same_description_gives_the_same_bytes_with_and_without_cache() -> N
     description = Description(weather="rain", time="dawn", prop="lantern")
     first = draw(description, SIZE)
     again = draw(description, SIZE)
-    backdrops.clear()
+    kept.clear()
     cold = draw(description, SIZE)
     assert first.image.tobytes() == again.image.tobytes() == cold.image.tobytes()
     assert first.labels.tobytes() == cold.labels.tobytes()

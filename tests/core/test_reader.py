@@ -9,7 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mosskeeper.core.illustrator.description import Description, Layout, Part, Person
-from mosskeeper.core.illustrator.draw import Drawing, draw
+from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.reading import any_reader, photo_reader
 from mosskeeper.core.reading.classes import PARTS
 from mosskeeper.core.reading.face_check import check_face

@@ -9,14 +9,13 @@ from concurrent.futures import ProcessPoolExecutor
 from multiprocessing import get_context
 
 import cv2
-import numpy as np
-from numpy.typing import NDArray
 from sqlalchemy import delete, select, text
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.demo.scenario import ANCHOR_WORDS, CAST, SCENES, SHOTS, STORY, SUMMARY
 from mosskeeper.engines import BUILT_IN
+from mosskeeper.engines.contract import Made, Materials
 from mosskeeper.studio import cast, measures, runs, shots, stories, takes, working
 from mosskeeper.studio.database import connect, sessions
 from mosskeeper.studio.models import Outfit, Run, Scene, Shot, Story, Take
@@ -106,18 +105,19 @@ def _draw_waiting(make_session: sessionmaker[Session], say: Say) -> None:
         for n, (run_id, pending) in enumerate(jobs, 1):
             with make_session.begin() as session:
                 for one, future in pending:
-                    image, seconds = future.result()
-                    measures.of_take(session, working.store_take(session, run_id, one.place, one.seed, image, seconds))
+                    made, seconds = future.result()
+                    take = working.store_take(session, run_id, one.place, one.seed, made.image, seconds, made.explained)
+                    measures.of_take(session, take)
                 _finish(session, run_id)
             if n % 5 == 0 or n == total:
                 say(f"  {n} of {total} shots, {time.monotonic() - started:.0f} s")
 
 
-def _picture(recipe_json: str, seed: int) -> tuple[NDArray[np.uint8], float]:
+def _picture(recipe_json: str, seed: int) -> tuple[Made, float]:
     cv2.setNumThreads(1)
     recipe, started = Recipe.model_validate_json(recipe_json), time.monotonic()
-    image = BUILT_IN[recipe.engine].generate(recipe, seed, {}, {}, lambda _: None, lambda: False)
-    return image, time.monotonic() - started
+    made = BUILT_IN[recipe.engine].generate(recipe, seed, Materials(), lambda _: None, lambda: False)
+    return made, time.monotonic() - started
 
 
 def _finish(session: Session, run_id: int) -> None:

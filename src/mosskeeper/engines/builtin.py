@@ -2,24 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import get_args
-
-import numpy as np
-from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.references import confined
 from mosskeeper.core.diffusion.take import Progress as TakeProgress
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
-from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import SIDE_MULTIPLE, SIZES, Recipe, Sampler
 from mosskeeper.core.role_names import NAMES
 from mosskeeper.core.roles import role
 from mosskeeper.core.roles.role import Structure
-from mosskeeper.engines.contract import Capabilities, Estimate, Progress, fitted
+from mosskeeper.engines.contract import Capabilities, Estimate, Made, Materials, Progress, fitted
 
 _MEGAPIXEL = 1_000_000
 _STAND_IN = (
@@ -62,15 +58,16 @@ class BuiltinEngine:
         self,
         recipe: Recipe,
         seed: int,
-        pictures: Mapping[str, NDArray[np.uint8]],
-        readings: Mapping[str, Reading],
+        materials: Materials,
         report: Callable[[Progress], None],
         should_stop: Callable[[], bool],
-    ) -> NDArray[np.uint8]:
+    ) -> Made:
         def pass_on(p: TakeProgress) -> None:
             report(Progress(round(p.step * recipe.steps / p.steps), recipe.steps, p.preview))
 
-        return make_take(fitted(recipe, self.capabilities()), seed, pictures, pass_on, should_stop, readings, self.make).image
+        own, m = fitted(recipe, self.capabilities()), materials
+        take = make_take(own, seed, m.pictures, pass_on, should_stop, m.readings, self.make, m.explained)
+        return Made(take.image, take.explained)
 
 
 SKETCHER = BuiltinEngine(

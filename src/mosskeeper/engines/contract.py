@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Recipe
 
@@ -40,6 +41,26 @@ class Progress:
     step: int
     steps: int
     preview: NDArray[np.uint8] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Materials:
+    """What a recipe's pictures are, by the names in it: (H, W, 3) uint8.
+
+    readings : what a reader saw in those of cues; an engine may look for itself. explained : the scenes of those that are takes.
+    """
+
+    pictures: Mapping[str, NDArray[np.uint8]] = field(default_factory=dict)
+    readings: Mapping[str, Reading] = field(default_factory=dict)
+    explained: Mapping[str, Explained] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Made:
+    """One picture (H, W, 3) uint8, and the scenes it was drawn from where the engine knows them."""
+
+    image: NDArray[np.uint8]
+    explained: Explained | None = None
 
 
 class Busy(Exception):
@@ -74,15 +95,11 @@ class Engine(Protocol):
         self,
         recipe: Recipe,
         seed: int,
-        pictures: Mapping[str, NDArray[np.uint8]],
-        readings: Mapping[str, Reading],
+        materials: Materials,
         report: Callable[[Progress], None],
         should_stop: Callable[[], bool],
-    ) -> NDArray[np.uint8]:
-        """One picture (H, W, 3) uint8. Raises `Stopped` soon after `should_stop` says so, `Busy` or `EngineFailed`.
-
-        pictures : by the names in the recipe. readings : what a reader saw in those of cues; an engine may look for itself.
-        """
+    ) -> Made:
+        """One picture. Raises `Stopped` soon after `should_stop` says so, `Busy` or `EngineFailed`."""
         ...
 
 

@@ -10,7 +10,7 @@ import base64
 import contextlib
 import json
 import time
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from typing import Annotated, Any, Literal
 
 import httpx
@@ -20,9 +20,8 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from mosskeeper.core.errors import ArtistError, BadPicture, Stopped
 from mosskeeper.core.pictures.decode import decode, encode_png
-from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.engines.contract import Busy, Capabilities, EngineFailed, Estimate, Progress, fitted
+from mosskeeper.engines.contract import Busy, Capabilities, EngineFailed, Estimate, Made, Materials, Progress, fitted
 
 _ASKED_EVERY = 0.25  # seconds
 _ANSWER = 10.0  # seconds in which a service must answer
@@ -175,13 +174,12 @@ class RemoteEngine:
         self,
         recipe: Recipe,
         seed: int,
-        pictures: Mapping[str, NDArray[np.uint8]],
-        readings: Mapping[str, Reading],
+        materials: Materials,
         report: Callable[[Progress], None],
         should_stop: Callable[[], bool],
-    ) -> NDArray[np.uint8]:
+    ) -> Made:
         own = fitted(recipe, self.capabilities())
-        sent = {name: base64.b64encode(encode_png(pictures[name])).decode() for name in sorted(own.pictures)}
+        sent = {name: base64.b64encode(encode_png(materials.pictures[name])).decode() for name in sorted(own.pictures)}
         body = {"recipe": own.with_seed(seed).model_dump(), "seed": seed, "pictures": sent}
         with _Service(self.title, self.url, self._transport) as service:
             number = self._number(service.call("POST", "pictures", body))
@@ -191,7 +189,7 @@ class RemoteEngine:
             except BaseException:
                 service.let_go(number)
                 raise
-        return self._picture(data, (recipe.width, recipe.height))
+        return Made(self._picture(data, (recipe.width, recipe.height)))
 
     def _number(self, answer: bytes) -> str:
         try:

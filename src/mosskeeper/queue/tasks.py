@@ -13,9 +13,9 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.errors import ArtistError, Stopped
-from mosskeeper.engines.contract import Busy, Progress
+from mosskeeper.engines.contract import Busy, Materials, Progress
 from mosskeeper.queue.deferring import want_measures
-from mosskeeper.studio import engines, readings, working
+from mosskeeper.studio import engines, explaining, readings, working
 from mosskeeper.studio.engines import EngineAway
 from mosskeeper.studio.working import Missing
 
@@ -82,16 +82,18 @@ class _Job:
         started, recipe = time.monotonic(), one.recipe
         with self.sessions.begin() as session:
             engine = engines.find(session, recipe.engine)
-            pictures = working.cue_pixels(session, recipe)
-            seen = readings.of_recipe(session, recipe)
+            materials = Materials(
+                working.cue_pixels(session, recipe), readings.of_recipe(session, recipe), explaining.of_recipe(session, recipe)
+            )
 
         def report(p: Progress) -> None:
             with self.sessions.begin() as session:
                 self.asked_to_stop = not working.progress(session, self.run_id, self.token, one.before + p.step, p.preview)
 
-        image = engine.generate(recipe, one.seed, pictures, seen, report, self.should_stop)
+        made = engine.generate(recipe, one.seed, materials, report, self.should_stop)
         with self.sessions.begin() as session:
-            take = working.store_take(session, self.run_id, one.place, one.seed, image, time.monotonic() - started)
+            seconds = time.monotonic() - started
+            take = working.store_take(session, self.run_id, one.place, one.seed, made.image, seconds, made.explained)
             want_measures(session, self.context.additional_context["queue"], take.id)
 
     def should_stop(self) -> bool:

@@ -302,6 +302,14 @@ class Take(Base):
     shot: Mapped[Shot] = relationship()
 
 
+class Explanation(Base):
+    """The scenes that a picture was drawn from, so that it can be drawn anew with something changed."""
+
+    __tablename__ = "explanations"
+    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256", ondelete="CASCADE"), primary_key=True)
+    body: Mapped[dict[str, Any]] = mapped_column(JSONB)
+
+
 class Measures(Base):
     """What was measured of a take: how well it obeyed each cue, and which reference won."""
 

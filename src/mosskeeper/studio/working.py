@@ -16,10 +16,11 @@ from sqlalchemy import func, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload
 
+from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.pictures.decode import encode_jpeg
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.words.held import with_held
-from mosskeeper.studio import library, pictures
+from mosskeeper.studio import explaining, library, pictures
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Preview, Run, Shot, Take
 from mosskeeper.studio.runs import DRAWING, announce, recipe_of_place
@@ -102,7 +103,9 @@ def stop_requested(session: Session, run_id: int, token: str) -> bool:
     return session.scalar(asked) != "running"
 
 
-def store_take(session: Session, run_id: int, place: int, seed: int, image: NDArray[np.uint8], seconds: float) -> Take:
+def store_take(
+    session: Session, run_id: int, place: int, seed: int, image: NDArray[np.uint8], seconds: float, explained: Explained | None = None
+) -> Take:
     """Stores one take; a second time it changes nothing."""
     run = session.get_one(Run, run_id, options=[joinedload(Run.recipe), joinedload(Run.shot)])
     locked(session, Shot, run.shot_id, "This shot does not exist.")
@@ -110,6 +113,8 @@ def store_take(session: Session, run_id: int, place: int, seed: int, image: NDAr
     if take is None:
         number = (session.scalar(select(func.max(Take.number)).where(Take.shot_id == run.shot_id)) or 0) + 1
         sha256 = pictures.store(session, image, f"{run.shot.name}, take {number}", "take").sha256
+        if explained is not None:
+            explaining.note(session, sha256, explained)
         take = Take(shot_id=run.shot_id, run_id=run_id, place=place, number=number, seed=seed, picture_sha256=sha256, seconds=seconds)
         session.add(take)
         session.flush()

@@ -40,12 +40,12 @@ OF_PERSON: dict[str, tuple[str, ...]] = {
     "dress": ("outfit", "colour_a", "colour_b", "pattern", "worn"),
     "prop": ("prop", "second_prop"),
 }
+OTHERS = ("second", "third", "fourth")  # figures
 GROUPS: dict[str, tuple[str, ...]] = {
     "place": ("place", "time", "weather", "light"),
     **OF_PERSON,
     "companion": ("companion",),
-    "second": (),
-    "third": (),
+    **dict.fromkeys(OTHERS, ()),
 }
 
 

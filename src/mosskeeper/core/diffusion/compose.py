@@ -13,7 +13,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.description import FIGURE_PARTS, SKIN_PARTS, WORN, Description, Layout, Part
-from mosskeeper.core.illustrator.draw import Drawing, draw
+from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, HAIR_COLOURS, SKINS
 from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
 from mosskeeper.core.words.understand import Scores

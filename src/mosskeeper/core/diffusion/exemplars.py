@@ -8,11 +8,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.diffusion.beliefs import GROUPS, OF_PERSON
+from mosskeeper.core.diffusion.beliefs import GROUPS, OF_PERSON, OTHERS
 from mosskeeper.core.diffusion.posterior import Posterior, Segments
 from mosskeeper.core.diffusion.structure import Control
-from mosskeeper.core.illustrator.description import SKIN_PARTS, Description, Part, Person
-from mosskeeper.core.illustrator.draw import Drawing, draw
+from mosskeeper.core.illustrator.description import MOST_FIGURES, SKIN_PARTS, Description, Part, Person
+from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.pictures.signal import signal
 
 F32 = NDArray[np.float32]
@@ -69,7 +70,7 @@ class Exemplars:
             if description not in done:
                 done[description] = draw(description, size)
         drawings = [done[d] for d in descriptions]
-        segments = Segments(_shared_segments(drawings), len(GROUPS))
+        segments = Segments(_shared_segments(drawings), _groups_of(drawings))
         favour = np.zeros(len(drawings), np.float32)
         for control in controls:
             favour += np.array([_PICKY * min(control.amount, 1.0) * control.agreement(d) for d in drawings], np.float32)
@@ -98,12 +99,13 @@ def recombined(descriptions: list[Description], weights: F32) -> Description:
     ----------
     weights : (K, groups) as the posterior gives them.
     """
-    column = dict(zip(GROUPS, weights.T, strict=True))
+    column = dict(zip(GROUPS, weights.T, strict=False))
     changes: dict[str, object] = {}
     for group, attributes in GROUPS.items():
-        changes |= _voted(descriptions, column[group], attributes)
+        if attributes:
+            changes |= _voted(descriptions, column[group], attributes)
     others = []
-    for n, group in enumerate(("second", "third")[: len(descriptions[0].others)]):
+    for n, group in enumerate(OTHERS[: len(descriptions[0].others)]):
         versions = [d.others[n] for d in descriptions]
         chosen: dict[str, object] = {}
         for attributes in OF_PERSON.values():
@@ -125,11 +127,16 @@ def _voted(versions: Sequence[Person], weights: F32, attributes: tuple[str, ...]
     return winners
 
 
+def _groups_of(drawings: list[Drawing]) -> int:
+    """How many groups there are: a fourth figure's only where there is one, so that seeds give what they gave before there could be."""
+    return len(GROUPS) - (len(drawings[0].shown) < MOST_FIGURES)
+
+
 def _shared_segments(drawings: list[Drawing]) -> NDArray[np.int64]:
     """(H, W): for each pixel, the group that most exemplars show there."""
     groups = _GROUP_OF_PART[np.stack([d.labels for d in drawings])]
     numbers = np.stack([d.figures for d in drawings])
-    for n, name in enumerate(("second", "third")[: len(drawings[0].shown) - 1], 2):
+    for n, name in enumerate(OTHERS[: len(drawings[0].shown) - 1], 2):
         groups[numbers == n] = _GROUP_NAMES.index(name)
-    votes = np.stack([(groups == g).sum(0) for g in range(len(GROUPS))])
+    votes = np.stack([(groups == g).sum(0) for g in range(_groups_of(drawings))])
     return np.asarray(votes.argmax(0), np.int64)

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.references import EARLY, amount_of
-from mosskeeper.core.illustrator.draw import Drawing
+from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.pictures.resample import fitted, smooth
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.reading.structure import grey

@@ -32,8 +32,13 @@ from mosskeeper.core.diffusion.references import EARLY, Lent, References, amount
 from mosskeeper.core.diffusion.schedule import noise_levels
 from mosskeeper.core.diffusion.structure import Control, control, controls
 from mosskeeper.core.errors import Stopped
-from mosskeeper.core.illustrator.description import Description
-from mosskeeper.core.illustrator.draw import Drawing, draw
+from mosskeeper.core.illustrator.description import Description, Person
+from mosskeeper.core.illustrator.draw import draw_scene
+from mosskeeper.core.illustrator.drawing import Drawing
+from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.scene import scene_of
+from mosskeeper.core.mending.mend import Opening, mend
+from mosskeeper.core.mending.way import on_composition, redrawn
 from mosskeeper.core.pictures.resample import cubic, fitted, scaled, smooth
 from mosskeeper.core.pictures.signal import picture, signal
 from mosskeeper.core.reading.reading import Reading
@@ -65,10 +70,10 @@ class Progress:
 @dataclass(frozen=True, slots=True)
 class Take:
     image: NDArray[np.uint8]  # (H, W, 3) sRGB
-    drawing: (
-        Drawing | None
-    )  # the last exemplar, with its maps, without what references and controls add; none where a mask was filled or composed into
+    drawing: Drawing | None  # with its maps, without what references and controls add; none where a mask was filled or composed into
     description: Description | None
+    explained: Explained | None = None  # the scenes it was drawn from; none where it is more than a drawing
+    says: tuple[str, ...] = ()  # what was done in a mask, for the artist
 
 
 def make_take(
@@ -79,6 +84,7 @@ def make_take(
     should_stop: Callable[[], bool] = lambda: False,
     readings: Readings | None = None,
     make: Make = ILLUSTRATOR,
+    explained: Mapping[str, Explained] | None = None,
 ) -> Take:
     """Makes the take of a recipe for one seed; the same bytes for the same arguments.
 
@@ -89,6 +95,7 @@ def make_take(
     should_stop : asked before every drawing and every step.
     readings : of these pictures; what has none is measured.
     make : which of the built-in engines makes it.
+    explained : the scenes of pictures that are takes themselves: such a source is drawn anew, not painted over.
 
     Raises
     ------
@@ -103,7 +110,8 @@ def make_take(
             raise Stopped
 
     steps = max(recipe.steps, make.least_steps)
-    return _Making(recipe.model_copy(update={"steps": steps}), seed, pictures or {}, readings or {}, report, check, make).take()
+    recipe = recipe.model_copy(update={"steps": steps})
+    return _Making(recipe, seed, pictures or {}, readings or {}, report, check, make, explained or {}).take()
 
 
 class _Making:
@@ -118,8 +126,12 @@ class _Making:
         report: Callable[[Progress], None],
         check: Callable[[], None],
         make: Make,
+        explained: Mapping[str, Explained],
     ) -> None:
         self.make = make
+        own = recipe.source
+        known = None if own is None else explained.get(own.picture)
+        self.known = known if known is not None and known.holds and known.size == (recipe.width, recipe.height) else None
         self.recipe, self.pictures, self.readings = recipe, pictures, readings
         self.report, self.check = report, check
         self.size = (recipe.width, recipe.height)
@@ -140,6 +152,8 @@ class _Making:
         recipe = self.recipe
         self.check()
         own = recipe.source
+        if own is not None and own.mask is not None and self.known is not None:
+            return self._mended(self.known, own, own.mask)
         if own is not None and own.mask is not None and not recipe.words.strip():
             return Take(self._filled(own, own.mask), None, None)
         groups = self._exemplars(*self._composition())
@@ -152,29 +166,26 @@ class _Making:
             return Take(self._composed(own, own.mask, groups[0].chosen(), decided), None, groups[0].chosen())
 
         description = groups[0].chosen()
+        inside = (p.described(description, g.chosen()) for p, g in zip(self.patches, groups[1:], strict=True))
+        scenes = [scene_of(d, self.size, self.make.scale) for d in (description, *inside)]
+        if own is not None and self.known is not None:
+            return self._redrawn(self.known, own, scenes[0].description, x, decided)
         drawings = []
-        for asked in (description, *(p.described(description, g.chosen()) for p, g in zip(self.patches, groups[1:], strict=True))):
+        for scene in scenes:
             self.check()
-            drawings.append(self._drawn(asked))
+            drawings.append(draw_scene(scene))
         target = _crossfaded([signal(d.image) for d in drawings], masks)
         target = self._with_source(target, drawings[0])
         final = self._finish(smooth(x, self.size), target, drawings[0], decided)
-        return Take(final, drawings[0], description)
-
-    def _drawn(self, description: Description) -> Drawing:
-        """The description at full size, drawn larger or smaller where the make says so."""
-        k = self.make.scale
-        return (
-            draw(description, self.size)
-            if k == 1
-            else draw(description, (round(self.size[0] * k), round(self.size[1] * k))).resized(self.size)
-        )
+        return Take(final, drawings[0], description, None if own is not None else Explained.of(scenes, masks))
 
     # -- what is where -----------------------------------------------------------------------------------
 
     def _composition(self) -> tuple[Composition, str | None]:
         """Where everything is; and the place, where controls chose it."""
         composition = self._posed(self.beliefs.composition(self.layout_rng))
+        if self.known is not None:
+            composition = composition.with_first(replace(composition.stances[0], layout=self.known.scene.description.layout))
         wanted = self._structure()
         if not wanted:
             return composition, None
@@ -184,7 +195,7 @@ class _Making:
     def _structure(self) -> list[Control]:
         """Controls that choose the composition; a source picture without a mask is one of them."""
         own = self.recipe.source
-        if own is None or own.mask is not None:
+        if own is None or own.mask is not None or self.known is not None:
             return self.controls
         return [*self.controls, control("edges", _SOURCE_HELD, self.pictures[own.picture][:, :, :3])]
 
@@ -296,6 +307,32 @@ class _Making:
         return estimate
 
     # -- what stays of a source picture --------------------------------------------------------------------
+
+    def _redrawn(self, known: Explained, own: Source, description: Description, x: F32, decided: int) -> Take:
+        """A source whose scene is known, drawn on its way to what the words ask, on its own composition."""
+        self.check()
+        start = _fitted(self.pictures[own.picture], self.size)
+        image, drawing, scene = redrawn(start, known, on_composition(known.scene, description), own.strength)
+        if own.strength > 0:
+            image = self._finish(smooth(x, self.size), signal(image), drawing, decided)
+        else:
+            self._report_rest(decided)
+        return Take(image, drawing, scene.description, Explained.of([scene]))
+
+    def _mended(self, known: Explained, own: Source, mask: str) -> Take:
+        """A source whose scene is known, with what the words ask where the mask is open."""
+        start = _fitted(self.pictures[own.picture], self.size)
+        opened = smooth(grey(self.pictures[mask]), self.size) > 0.5
+        if not opened.any():
+            return Take(start, None, known.scene.description, known)
+        words, without = self.recipe.words, self.recipe.negative
+        made = mend(start, known, opened, words, without, self._somebody, Opening(own.feather), own.strength)
+        self._report_rest(0)
+        return Take(made.picture, made.after, made.explained.scene.description, made.explained, made.says)
+
+    def _somebody(self, words: str, rng: np.random.Generator) -> Person:
+        alone = Beliefs(self.recipe.model_copy(update={"given": "", "held": [], "words": words, "cues": [], "regions": []}))
+        return alone.exemplars(alone.composition(rng), rng, 1)[0].figures[0]
 
     def _with_source(self, target: F32, drawing: Drawing) -> F32:
         own = self.recipe.source

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.illustrator.arrays import Array
 from mosskeeper.core.illustrator.description import Layout
 from mosskeeper.core.illustrator.shapes import Points, point
 from mosskeeper.core.illustrator.skeleton import JOINTS, posture
@@ -32,7 +33,7 @@ class Spot:
     """Where one figure stands."""
 
     scale: float  # pixels of one head height
-    origin: Points  # pixel of the figure's origin: between the feet, on the ground
+    origin: Array  # pixel of the figure's origin: between the feet, on the ground
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +70,7 @@ def beside(side: str, framing: str) -> float:
 
 def shifts(n: int) -> tuple[float, ...]:
     """Shifts of `n` figures that stand side by side, in picture widths: the outermost near the borders."""
-    return {1: (0.0,), 2: (-0.19, 0.19), 3: (-0.29, 0.0, 0.29)}[n]
+    return {1: (0.0,), 2: (-0.19, 0.19), 3: (-0.29, 0.0, 0.29), 4: (-0.33, -0.11, 0.11, 0.33)}[n]
 
 
 def frame(figures: Sequence[Posed], size: tuple[int, int]) -> Camera:

@@ -22,29 +22,29 @@ _ROOM = 0.08  # of the picture's width, at its borders
 _SLOT = 180.0  # before the figure
 
 
-def draw(f: Figure, name: str, number: int) -> None:
-    """Draws the companion of a figure, as a figure of its own with a number of its own.
+def draw(f: Figure, name: str) -> None:
+    """Draws the companion of a figure, in the frame of that figure with the companion's number.
 
     It stands behind the figure's back where the frame has room there, else before it, else in front of the whole company.
     """
     companion = COMPANIONS[name]
     if companion is None:
         return
-    before, f.number = f.number, number
     middle = (f.j["right ankle"][0] + f.j["left ankle"][0]) / 2
     x0 = min(f.j["right ankle"][0], f.j["right knee"][0]) - _APART
     at_back, at_front = (float(f.px((x, 0.0))[0]) / f.display.width for x in (x0, 2 * middle - x0))
     if _ROOM < at_back < 1 - _ROOM or not _ROOM < at_front < 1 - _ROOM:
         if not _ROOM < at_back < 1 - _ROOM:
             x0 = float((f.display.width / 2 - f.origin[0]) / (f.scale * f.facing))
-        _stand(f, companion, x0)
+        stand(f, companion, x0)
     else:
         with f.mirrored_about(float(middle)):
-            _stand(f, companion, x0)
-    f.number = before
+            stand(f, companion, x0)
 
 
-def _stand(f: Figure, companion: Callable[[Figure, At], None], x0: float) -> None:
+def stand(f: Figure, companion: Callable[[Figure, At], None], x0: float) -> None:
+    """Draws a companion with its middle at `x0` of the figure's frame."""
+
     def at(x: float, y: float) -> Points:
         return point(x0 + x, 0.12 - y)
 

@@ -45,7 +45,8 @@ FIGURE_PARTS = tuple(p for p in Part if Part.HAIR <= p <= Part.PROP)
 SKIN_PARTS = (Part.FACE, Part.BROW, Part.EYES, Part.MOUTH, Part.EAR, Part.NECK, Part.SKIN, Part.LEG, Part.HAND)
 LIMBS = ("right arm", "left arm", "right leg", "left leg")
 WORN = ("necklace", "earrings", "gloves", "scarf", "bag", "belt")
-MOST_FIGURES = 3
+MOST_FIGURES = 4
+MOST_THINGS = 8
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,6 +98,7 @@ class Face:
         return Face(*map(float, values))
 
 
+Rgb = tuple[float, float, float]  # 0…1
 Skeleton = tuple[tuple[float, float], ...]  # 18 joints in the order of JOINTS, in any unit, y down
 
 
@@ -145,12 +147,18 @@ class Person:
     face: Face = field(default_factory=Face)
     expression: str = "calm"  # one, or several joined by "+", which are blended
     outfit: str = "tunic"
-    colour_a: tuple[float, float, float] = (0.72, 0.28, 0.23)
-    colour_b: tuple[float, float, float] = (0.17, 0.49, 0.49)
+    colour_a: Rgb = (0.72, 0.28, 0.23)
+    colour_b: Rgb = (0.17, 0.49, 0.49)
     pattern: str = "plain"
     worn: tuple[str, ...] = ()  # of WORN, in its order
     prop: str = "nothing"
     second_prop: str = "nothing"  # in the other hand
+    headwear_colours: tuple[Rgb, Rgb] | None = None  # those of the outfit where there are none
+    headwear_size: tuple[float, float] = (1.0, 1.0)  # sideways beyond the skull, and upwards
+    hair_size: tuple[float, float] = (1.0, 1.0)  # the same
+    prop_size: float = 1.0
+    lids: float = 1.0  # how far the eyes are open, of what the expression says; 0 closed
+    look: tuple[float, float] = (0.0, 0.0)  # of the eyes in the picture: right, down; −1…1
     layout: Layout = field(default_factory=Layout)
 
 

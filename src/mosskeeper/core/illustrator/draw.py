@@ -1,13 +1,13 @@
-"""`draw`: from a description to a picture, its part map, figures, depth, joints, face landmarks, camera and light.
+"""`draw` and `draw_scene`: to a picture, its part map, figures, depth, joints, face landmarks, camera and light.
 
-In three steps: the place (cached, since takes and exemplars share it), the figures, the surface of the finish.
+In three steps: the place, the figures and things as layers over it from the farthest to the nearest, the surface of
+the finish. Places and layers are kept, since exemplars, takes and what is changed in them share most of theirs.
 """
 
 from __future__ import annotations
 
-from collections import OrderedDict
+from collections.abc import Hashable
 from dataclasses import dataclass, replace
-from threading import Lock
 
 import cv2
 import numpy as np
@@ -16,7 +16,6 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator import (
     accessories,
     body,
-    camera,
     companions,
     face,
     garments,
@@ -28,128 +27,35 @@ from mosskeeper.core.illustrator import (
     surface,
     weather,
 )
-from mosskeeper.core.illustrator.description import MOST_FIGURES, Description, Part, Person
+from mosskeeper.core.illustrator.description import Description, Part
+from mosskeeper.core.illustrator.drawing import Drawing, Shown
 from mosskeeper.core.illustrator.figure import SIDES, Figure, Setting
-from mosskeeper.core.illustrator.items import FIGURE_SLOT, DisplayList, Item, Lamp
+from mosskeeper.core.illustrator.items import FIGURE_SLOT, Canvas, DisplayList, Lamp
+from mosskeeper.core.illustrator.kept import Kept
+from mosskeeper.core.illustrator.layers import Layer, Sheet, painted
 from mosskeeper.core.illustrator.paint import Halo, Painter, Palette
 from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.scene import Scene, Thing, scene_of
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, ribbon, spline
-from mosskeeper.core.illustrator.skeleton import AT, Posture, mirrored, posture
+from mosskeeper.core.illustrator.skeleton import AT, Posture, mirrored
+from mosskeeper.core.illustrator.things import stand
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
 from mosskeeper.core.illustrator.vocabulary.finishes import blended
 from mosskeeper.core.illustrator.vocabulary.light import light_of
-from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, body_of
-from mosskeeper.core.illustrator.vocabulary.poses import POSES
-from mosskeeper.core.pictures.resample import nearest, smooth
 
+Wider = tuple[int, int, int, int]  # px to the left, at the top, to the right, below
 _DETAIL_FROM = 40_000  # pixels of area: below, strokes would be smaller than a pixel
 _BACKGROUND_SLOT = FIGURE_SLOT - 1
+_MIDDLE_GROUND = 0.6
 _ENDS = {"arm": ("elbow", "wrist"), "leg": ("knee", "ankle")}
 _LIMB_PARTS = {"arm": (Part.SKIN, Part.HAND, Part.SLEEVE), "leg": (Part.LEG, Part.BOTTOM, Part.SHOES)}
 
-
-@dataclass(frozen=True, slots=True)
-class Shown:
-    """One figure as it is seen in a drawing."""
-
-    person: Person
-    joints: NDArray[np.float64]  # (18, 2) px, in the order of JOINTS
-    visible: NDArray[np.bool_]  # (18,): in the frame, and hidden neither by the head nor by another thing
-    landmarks: dict[str, NDArray[np.float64]]  # name → (2,) px; those of LANDMARKS that this view shows
-    head: tuple[float, float, float]  # x, y, radius in px
-
-
-@dataclass(frozen=True, slots=True)
-class Drawing:
-    image: NDArray[np.uint8]  # (H, W, 3) sRGB
-    labels: NDArray[np.uint8]  # (H, W) Part
-    figures: NDArray[np.uint8]  # (H, W): 0 the place, 1… the persons in their order, then the companion
-    depth: NDArray[np.float32]  # (H, W) 0 near … 1 far
-    shown: tuple[Shown, ...]
-    camera: camera.Camera
-    light: tuple[float, float]  # direction towards the light, unit vector, y down
-    albedo: NDArray[np.uint8] | None  # (H, W, 3) sRGB: the colours of figures and companion without light; black elsewhere
-
-    @property
-    def joints(self) -> NDArray[np.float64]:
-        return self.shown[0].joints
-
-    @property
-    def landmarks(self) -> dict[str, NDArray[np.float64]]:
-        return self.shown[0].landmarks
-
-    @property
-    def head(self) -> tuple[float, float, float]:
-        return self.shown[0].head
-
-    def resized(self, size: tuple[int, int]) -> Drawing:
-        """The drawing with all its maps and places at another size (width, height)."""
-        k = size[0] / self.image.shape[1]
-        image = smooth(self.image, size)
-        albedo = None if self.albedo is None else nearest(self.albedo, size)
-        shown = tuple(
-            replace(
-                s,
-                joints=s.joints * k,
-                landmarks={n: at * k for n, at in s.landmarks.items()},
-                head=(s.head[0] * k, s.head[1] * k, s.head[2] * k),
-            )
-            for s in self.shown
-        )
-        return replace(
-            self,
-            image=image,
-            labels=nearest(self.labels, size),
-            figures=nearest(self.figures, size),
-            depth=nearest(self.depth, size),
-            albedo=albedo,
-            shown=shown,
-        )
-
-
-@dataclass(frozen=True, slots=True)
-class _Backdrop:
-    canvas: NDArray[np.uint8]
-    maps: NDArray[np.uint8]
-    front: list[Item]
-    lamps: list[Lamp]
-
-
-class _Cache:
-    """The most recently used backdrops, bounded by their bytes."""
-
-    def __init__(self, limit: int = 160_000_000) -> None:
-        self._kept: OrderedDict[object, _Backdrop] = OrderedDict()
-        self._limit, self._bytes, self._lock = limit, 0, Lock()
-
-    def get(self, key: object) -> _Backdrop | None:
-        with self._lock:
-            if key in self._kept:
-                self._kept.move_to_end(key)
-            return self._kept.get(key)
-
-    def put(self, key: object, value: _Backdrop) -> None:
-        with self._lock:
-            if key in self._kept:
-                return
-            self._kept[key] = value
-            self._bytes += value.canvas.nbytes + value.maps.nbytes
-            while self._bytes > self._limit and len(self._kept) > 1:
-                _, old = self._kept.popitem(last=False)
-                self._bytes -= old.canvas.nbytes + old.maps.nbytes
-
-    def clear(self) -> None:
-        with self._lock:
-            self._kept.clear()
-            self._bytes = 0
-
-
-backdrops = _Cache()
+kept = Kept()
 
 
 def draw(description: Description, size: tuple[int, int], with_albedo: bool = False) -> Drawing:
-    """Draws a description.
+    """Draws a description as its layouts frame it.
 
     Parameters
     ----------
@@ -168,74 +74,229 @@ def draw(description: Description, size: tuple[int, int], with_albedo: bool = Fa
     ValueError
         where it has more than MOST_FIGURES figures, or a skeleton of another shape than (18, 2).
     """
-    if len(description.figures) > MOST_FIGURES:
-        raise ValueError(f"a drawing has at most {MOST_FIGURES} figures, not {len(description.figures)}")
-    w, h = size
+    return draw_scene(scene_of(description, size), with_albedo)
+
+
+def draw_scene(scene: Scene, with_albedo: bool = False, wider: Wider = (0, 0, 0, 0), layers: Kept = kept) -> Drawing:
+    """Draws a scene: where everything stands is held, whatever else was changed in it.
+
+    Parameters
+    ----------
+    with_albedo : also draws the colours as they are without light.
+    wider : pixels that the canvas goes on beyond the picture, where the same place continues.
+    layers : what was painted before and may be laid again.
+
+    Returns
+    -------
+    Drawing, the same bytes for the same scene; it does not depend on what `layers` has.
+
+    Raises KeyError where the scene names something that no vocabulary has.
+    """
+    if scene.rendered != 1:
+        own = replace(scene.resized(scene.rendered), rendered=1.0)
+        beyond = tuple(round(px * scene.rendered) for px in wider)
+        canvas = Canvas(scene.size, wider)
+        return draw_scene(own, with_albedo, beyond, layers).resized((canvas.width, canvas.height))  # type: ignore[arg-type]
+    return _Drawn(scene, Canvas(scene.size, wider), with_albedo, layers).drawing()
+
+
+def measured(description: Description, thing: Thing) -> tuple[float, float]:
+    """How wide a thing is, and how high from its foot up, in px."""
     light = light_of(description.time, description.light, description.weather)
-    display = DisplayList(w, h)
-    palette = Palette(light, blended(list(description.finish)), PLACES[description.place].haze * weather.HAZE[description.weather])
-    postures = [_posture(person) for person in description.figures]
-    view = camera.frame([_posed(person, held) for person, held in zip(description.figures, postures, strict=True)], size)
-    main = view.spots[0]
-    detailed = w * h >= _DETAIL_FROM
-    painter = Painter(display, palette, main.scale / display.unit)
-
-    backdrop = _backdrop(description, display, palette, painter, view, detailed)
-    display.lamps = list(backdrop.lamps)
-    outdoors = PLACES[description.place].outdoors
-    wind = weather.WIND.get(description.weather, 0.0) * (1.0 if outdoors else 0.25)
-    figures = []
-    for n, (person, held) in enumerate(zip(description.figures, postures, strict=True), 1):
-        spot = view.spots[n - 1]
-        figures.append(Figure(DisplayList(w, h), person, held, Setting(n, spot.scale, spot.origin, light, wind, detailed)))
-    items: list[Item] = []
-    for figure in sorted(figures, key=lambda f: -f.is_.layout.depth):
-        if view.shows_ground:
-            _contact(figure)
-        _draw_figure(figure)
-        items += figure.display.ordered()
-        display.lamps += figure.display.lamps
-    figures[0].display = DisplayList(w, h)
-    companions.draw(figures[0], description.companion, len(figures) + 1)
-    items += figures[0].display.ordered()
-    albedo = _albedo(items, size) if with_albedo else None
-    items += sorted(backdrop.front, key=lambda item: item.slot)
-
-    canvas = backdrop.canvas.copy()
-    x, y = figures[0].px(figures[0].head + point(0, 0.9))
-    painter.paint(canvas, items, Halo(float(x), float(y), 3.3 * main.scale))
-    painter.lamps(canvas)
-    packed = backdrop.maps.copy()
-    maps.stamp(packed, items)
-    labels, numbers, depth = maps.unpack(packed)
-
-    shown = tuple(_shown(f, labels, numbers) for f in figures)
-    image = np.ascontiguousarray(canvas[:, :, :3])
-    surface.light_silhouette(image, labels, palette, main.scale)
-    image = surface.finished(image, labels, palette, display.unit, [one.head for one in shown])
-    return Drawing(image, labels, numbers, depth, shown, view, light.toward, albedo)
+    setting = Setting(2, thing.scale, point(*thing.foot), light, 0.0, False)
+    f = Figure(DisplayList(Canvas((512, 640))), description, scene_of(description, (512, 640)).postures[0], setting)
+    stand(f, thing)
+    boxes = [item.path.getBounds() for item in f.display.items if item.labelled]
+    return float(max(b.right() for b in boxes) - min(b.left() for b in boxes)), thing.foot[1] - float(min(b.top() for b in boxes))
 
 
-def _albedo(items: list[Item], size: tuple[int, int]) -> NDArray[np.uint8]:
-    canvas = np.zeros((size[1], size[0], 4), np.uint8)
-    maps.albedo(canvas, items)
-    return np.ascontiguousarray(canvas[:, :, :3])
+@dataclass(frozen=True, slots=True)
+class _FigureLayer:
+    layer: Layer
+    figure: Figure
+
+    @property
+    def nbytes(self) -> int:
+        return self.layer.nbytes
 
 
-def _posture(person: Person) -> Posture:
-    held = posture(body_of(person.subject, person.build), POSES[person.layout.pose], person.layout)
-    return props.held_with(person, held)
+@dataclass(frozen=True, slots=True)
+class _Backdrop:
+    colours: NDArray[np.uint8]  # (H, W, 4)
+    packed: NDArray[np.uint8]
+    front: Layer  # what lies before figures
+    lamps: tuple[Lamp, ...]
+
+    @property
+    def nbytes(self) -> int:
+        return self.colours.nbytes + self.packed.nbytes + self.front.nbytes
 
 
-def _posed(person: Person, held: Posture) -> camera.Posed:
-    return camera.Posed(
-        held.joints,
-        person.layout,
-        person.subject in CHILDREN,
-        headroom=max(props.HEADROOM.get(name, 0.0) for name in (person.prop, person.second_prop)),
-        crown=max(hair.CROWN.get(person.hair, 0.0), headwear.CROWN.get(person.headwear, 0.0)),
-        grip=props.grip(person, held),
-    )
+class _Drawn:
+    """One scene on its way to a drawing."""
+
+    def __init__(self, scene: Scene, canvas: Canvas, with_albedo: bool, layers: Kept) -> None:
+        d = scene.description
+        self.scene, self.canvas, self.with_albedo, self.layers = scene, canvas, with_albedo, layers
+        self.shift = point(*map(float, canvas.wider[:2]))
+        self.detailed = scene.size[0] * scene.size[1] >= _DETAIL_FROM
+        self.light = scene.light or light_of(d.time, d.light, d.weather)
+        place = PLACES[d.place]
+        self.palette = Palette(self.light, blended(list(d.finish)), place.haze * weather.HAZE[d.weather])
+        main = scene.camera.spots[0].scale
+        self.painter = Painter(DisplayList(canvas), self.palette, main / canvas.unit)
+        by_weather = weather.WIND.get(d.weather, 0.0) * (1.0 if place.outdoors else 0.25)
+        self.wind = by_weather if scene.wind is None else scene.wind
+        self.air: Hashable = (canvas, self.detailed, self.light, d.finish, self.palette.haze)
+        self.main = main
+
+    def drawing(self) -> Drawing:
+        scene, view = self.scene, self.scene.camera
+        backdrop = self.layers.get(self._place_key(), self._backdrop)
+        sheet = Sheet.of(backdrop.colours, backdrop.packed, backdrop.lamps, self.with_albedo)
+        figures = {n: self._figure(n) for n in range(len(scene.postures))}
+        first = figures[0].figure
+        x, y = first.px(first.head + point(0, 0.9))
+        self.painter.halo(sheet.colours, Halo(float(x), float(y), 3.3 * self.main))
+        waiting = sorted(enumerate(scene.things), key=lambda one: -one[1].depth)
+        for n in sorted(figures, key=lambda n: -scene.description.figures[n].layout.depth):
+            while waiting and waiting[0][1].depth > scene.description.figures[n].layout.depth:
+                self._thing(*waiting.pop(0)).lay(sheet)
+            if n not in scene.absent:
+                figures[n].layer.lay(sheet)
+        if scene.description.companion != "nobody":
+            self._companion(first).lay(sheet)
+        for thing in waiting:
+            self._thing(*thing).lay(sheet)
+        backdrop.front.lay(sheet)
+
+        self.painter.lamps(sheet.colours, sheet.lamps)
+        labels, numbers, depth = maps.unpack(sheet.packed)
+        shown = tuple(_shown(figures[n].figure, labels, numbers) for n in sorted(figures))
+        image = np.ascontiguousarray(sheet.colours[:, :, :3])
+        surface.light_silhouette(image, labels, self.palette, self.main)
+        image = surface.finished(image, labels, self.palette, self.canvas, [one.head for one in shown])
+        view = replace(
+            view, horizon=view.horizon + float(self.shift[1]), spots=tuple(replace(s, origin=s.origin + self.shift) for s in view.spots)
+        )
+        glow = sum(lamp.strength * lamp.radius**2 for lamp in sheet.lamps) / labels.size
+        return Drawing(image, labels, numbers, depth, shown, view, self.light.toward, glow, sheet.albedo)
+
+    # -- layers ------------------------------------------------------------------------------------------
+
+    def _figure(self, n: int) -> _FigureLayer:
+        person, held, spot = self.scene.description.figures[n], self.scene.postures[n], self.scene.camera.spots[n]
+        ground = self.scene.camera.shows_ground
+        mixed = self.scene.mixed[n] if self.scene.mixed else None
+        key = (
+            "figure",
+            self.air,
+            n,
+            person,
+            mixed,
+            _key(held),
+            spot.scale,
+            tuple(spot.origin),
+            self.main,
+            self.wind,
+            ground,
+            self.with_albedo,
+        )
+
+        def make() -> _FigureLayer:
+            setting = Setting(n + 1, spot.scale, spot.origin + self.shift, self.light, self.wind, self.detailed)
+            figure = Figure(DisplayList(self.canvas), person, held, setting)
+            if mixed is not None:
+                figure.expression, figure.body = mixed.expression, mixed.body
+            if ground:
+                _contact(figure)
+            _draw_figure(figure)
+            layer = painted(self.painter, self.canvas, figure.display.ordered(), figure.display.lamps, self.with_albedo)
+            figure.display = DisplayList(self.canvas)
+            return _FigureLayer(layer, figure)
+
+        return self.layers.get(key, make)
+
+    def _companion(self, beside: Figure) -> Layer:
+        d, spot = self.scene.description, self.scene.camera.spots[0]
+        number = len(self.scene.postures) + 1
+        key = ("companion", self.air, d.companion, number, d.figures[0], _key(self.scene.postures[0]), spot.scale, tuple(spot.origin),
+               self.main, self.with_albedo)  # fmt: skip
+
+        def make() -> Layer:
+            setting = Setting(number, spot.scale, spot.origin, self.light, self.wind, self.detailed)
+            f = Figure(DisplayList(Canvas(self.canvas.size)), beside.is_, beside.posture, setting)
+            companions.draw(f, d.companion)  # on the side on which the picture itself has room
+            f.display.move(*self.shift)
+            return painted(self.painter, self.canvas, f.display.ordered(), f.display.lamps, self.with_albedo)
+
+        return self.layers.get(key, make)
+
+    def _thing(self, k: int, thing: Thing) -> Layer:
+        number = len(self.scene.postures) + 2 + k
+        key = ("thing", self.air, thing, number, self.main, self.with_albedo)
+
+        def make() -> Layer:
+            person = self.scene.description.figures[0]
+            person = replace(person, layout=replace(person.layout, facing=thing.facing, depth=max(thing.depth, 0.0)))
+            setting = Setting(number, thing.scale, point(*thing.foot), self.light, 0.0, self.detailed)
+            f = Figure(DisplayList(Canvas(self.canvas.size)), person, self.scene.postures[0], setting)
+            stand(f, thing)
+            f.display.move(*self.shift)
+            return painted(self.painter, self.canvas, f.display.ordered(), f.display.lamps, self.with_albedo)
+
+        return self.layers.get(key, make)
+
+    def _place_key(self) -> Hashable:
+        d, view = self.scene.description, self.scene.camera
+        return (
+            "place",
+            self.air,
+            d.place,
+            self.scene.farther,
+            d.weather,
+            d.layout.ground,
+            round(view.zoom, 4),
+            view.centre,
+            view.blur,
+            self.main,
+        )
+
+    def _backdrop(self) -> _Backdrop:
+        d, view, canvas = self.scene.description, self.scene.camera, self.canvas
+        stage = Stage(DisplayList(canvas), self.light, view.zoom, view.centre, d.layout.ground * 7 + 3, self.detailed)
+        if self.scene.farther is None:
+            PLACES[d.place].build(stage)
+        else:
+            _built_between(stage, d.place, *self.scene.farther)
+        if PLACES[d.place].outdoors:
+            weather.add(stage, d.weather)
+        items = stage.display.ordered()
+        back = [item for item in items if item.slot < _BACKGROUND_SLOT]
+        colours = np.full((canvas.height, canvas.width, 4), 255, np.uint8)
+        self.painter.paint(colours, back)
+        blur = view.blur * canvas.unit * (1 - self.palette.finish.flat)
+        if blur > 0.2:
+            colours = np.ascontiguousarray(cv2.GaussianBlur(colours, (0, 0), blur))
+        packed = maps.blank(canvas.width, canvas.height)
+        maps.stamp(packed, back)
+        before = [item for item in items if item.slot >= _BACKGROUND_SLOT]
+        return _Backdrop(colours, packed, painted(self.painter, canvas, before, [], False), tuple(stage.display.lamps))
+
+
+def _built_between(stage: Stage, place: str, other: str, depth: float) -> None:
+    """Builds a place that is another from a depth on; its lamps are of the one that the middle ground is."""
+    display, items, lamps = stage.display, [], []
+    for name in (place, other):
+        display.items, display.lamps = [], []
+        PLACES[name].build(stage)
+        items += [item for item in display.items if (item.depth >= depth) == (name == other)]
+        lamps += display.lamps if (depth < _MIDDLE_GROUND) == (name == other) else []
+    display.items, display.lamps = items, lamps
+
+
+def _key(held: Posture) -> Hashable:
+    return held.joints.tobytes(), held.head, held.hands, held.behind, held.seated
 
 
 def _draw_figure(f: Figure) -> None:
@@ -275,30 +336,6 @@ def _shown(f: Figure, labels: NDArray[np.uint8], numbers: NDArray[np.uint8]) -> 
     swap = {"right": "left", "left": "right"}
     landmarks = {" ".join(swap.get(word, word) for word in name.split()): at for name, at in f.landmarks.items()}
     return Shown(f.is_, mirrored(placed), mirrored(visible), landmarks, head)
-
-
-def _backdrop(d: Description, display: DisplayList, palette: Palette, painter: Painter, view: camera.Camera, detailed: bool) -> _Backdrop:
-    w, h = display.width, display.height
-    key = (d.place, d.time, d.light, d.weather, d.finish, d.layout.ground, w, h, round(view.zoom, 4), view.centre, view.blur)
-    hit = backdrops.get(key)
-    if hit is not None:
-        return hit
-    stage = Stage(display, palette.light, view.zoom, view.centre, d.layout.ground * 7 + 3, detailed)
-    PLACES[d.place].build(stage)
-    if PLACES[d.place].outdoors:
-        weather.add(stage, d.weather)
-    items = display.ordered()
-    back = [item for item in items if item.slot < _BACKGROUND_SLOT]
-    canvas = np.full((h, w, 4), 255, np.uint8)
-    painter.paint(canvas, back)
-    blur = view.blur * display.unit * (1 - palette.finish.flat)
-    if blur > 0.2:
-        canvas = np.ascontiguousarray(cv2.GaussianBlur(canvas, (0, 0), blur))
-    packed = maps.blank(w, h)
-    maps.stamp(packed, back)
-    made = _Backdrop(canvas, packed, [item for item in items if item.slot >= _BACKGROUND_SLOT], list(display.lamps))
-    backdrops.put(key, made)
-    return made
 
 
 def _contact(f: Figure) -> None:

@@ -45,6 +45,7 @@ LANDMARKS = (
 )
 EYE_LINE = 0.075
 MOUTH_LINE = 0.325
+_CLOSED = 0.25  # of an open eye, below which the lids meet
 _TEETH = np.array([0.98, 0.96, 0.92])
 MOUTH_INSIDE = np.array([0.36, 0.09, 0.11])
 _TONGUE = np.array([0.82, 0.36, 0.36])
@@ -235,7 +236,8 @@ def _age(f: Figure, face: Item, line: Rgb) -> None:
 def _eye(f: Figure, face: Item, line: Rgb, s: int) -> None:
     g, e, body = f.is_.face, f.expression, f.body
     size = g.eye_size * body.eye
-    w, h = 0.092 * size * (1 - 0.12 * max(0.0, s * f.turn)), 0.074 * size * e.eye_open
+    opened = max(f.is_.lids, _CLOSED)
+    w, h = 0.092 * size * (1 - 0.12 * max(0.0, s * f.turn)), 0.074 * size * e.eye_open * opened
     low = h * (0.72 - 0.5 * e.squint)
     c = point(s * 0.172 * g.eye_spacing, EYE_LINE)
     tilt = point(0, -g.eye_tilt)
@@ -247,10 +249,17 @@ def _eye(f: Figure, face: Item, line: Rgb, s: int) -> None:
         c + point(s * w * 1.04, -0.006) + tilt,
     ]
     lower = [c + point(s * w * 0.6, low * 0.78) + tilt * 0.5, c + point(0, low), c + point(-s * w * 0.6, low * 0.66)]
+    gaze = point(np.clip(f.turn * 0.016, -0.02, 0.02), -0.006)
+    gaze += point(f.is_.look[0] * f.facing * w * 0.45, f.is_.look[1] * 0.074 * size * 0.4)
+    iris, r = c + gaze, 0.060 * size
+    name = "right" if s < 0 else "left"
+    for mark, p in (("pupil", iris), ("eye inner", upper[0]), ("eye outer", upper[4]), ("upper lid", upper[2]), ("lower lid", lower[1])):
+        _place(f, f"{name} {mark}", *p)
+    if f.is_.lids < _CLOSED:
+        _closed_eye(f, face, line, s, c, w, size)
+        return
     ball = f.plain(f.on_face(spline(np.array(upper + lower))), WHITE_OF_EYE, Part.EYES, 152)
     colour = named(EYE_COLOURS, f.is_.eyes)
-    gaze = point(np.clip(f.turn * 0.016, -0.02, 0.02), -0.006)
-    iris, r = c + gaze, 0.060 * size
     f.mark(ball, f.on_face(ellipse(iris, r, r * 1.05)), colour * 0.55, 1, vital=True)
     f.mark(ball, f.on_face(ellipse(iris + point(0, 0.004), r * 0.86, r * 0.9)), colour, 1)
     f.mark(ball, f.on_face(ellipse(iris + point(0, 0.022 * size), r * 0.6, r * 0.5)), np.clip(colour * 1.55 + 0.08, 0, 1), 0.75, 0.6)
@@ -266,9 +275,21 @@ def _eye(f: Figure, face: Item, line: Rgb, s: int) -> None:
     ]
     f.plain([f.on_face(p) for p in catch], np.ones(3), Part.EYES, 153, emission=0.8)
     _lids(f, face, line, s, (c, w, h, low, size, tilt), upper, lower)
-    name = "right" if s < 0 else "left"
-    for mark, p in (("pupil", iris), ("eye inner", upper[0]), ("eye outer", upper[4]), ("upper lid", upper[2]), ("lower lid", lower[1])):
-        _place(f, f"{name} {mark}", *p)
+
+
+def _closed_eye(f: Figure, face: Item, line: Rgb, s: int, eye: Points, w: float, size: float) -> None:
+    """The lids together, with the lashes hanging."""
+    c = eye + point(0, 0.022)
+
+    def at(*places: tuple[float, float]) -> Points:
+        return f.on_face([c + point(s * w * x, y) for x, y in places])
+
+    lids = taper(at((-1, -0.004), (-0.5, 0.020), (0.1, 0.028), (0.7, 0.018), (1.1, -0.006)), 0.017 * size, 0.6)
+    f.plain(lids, line * 0.45, Part.EYES, 154)
+    f.mark(face, f.on_face(ellipse(c + point(0, -0.035), w * 0.95, 0.042)), "shade", 0.30, 1.2)
+    f.mark(face, taper(at((-0.8, -0.062), (0, -0.082), (0.9, -0.06)), 0.0065), line, 0.45)
+    lashes = [taper(at((k, 0.022 - 0.02 * k), (k + 1.5, 0.046 - 0.02 * k)), 0.008, 0.4) for k in (0.35, 0.7, 1.0)]
+    f.plain(lashes, line * 0.45, Part.EYES, 154, alpha=0.4 + 0.5 * f.body.lash)
 
 
 def _lids(

@@ -16,6 +16,7 @@ import skia
 from numpy.typing import ArrayLike
 
 from mosskeeper.core.illustrator.description import Part, Person
+from mosskeeper.core.illustrator.description import Rgb as Rgb3
 from mosskeeper.core.illustrator.items import DisplayList, Item, Lamp, Mark
 from mosskeeper.core.illustrator.shapes import Points, point, to_path, together, union
 from mosskeeper.core.illustrator.skeleton import JOINTS, Posture, nodded
@@ -32,6 +33,23 @@ Outlines: TypeAlias = Points | Sequence[Points] | skia.Path
 
 _TORN = 0.2  # hh by which a shoulder may stray from the trunk before a piece of cloth bridges the gap
 _BEHIND = 66.0  # slots by which a limb behind the trunk lies below its usual place
+
+
+_SPREAD = 1.6  # by how much what lies beyond the skull spreads for each part that it is larger
+
+
+@dataclass(frozen=True, slots=True)
+class _Stretch:
+    sideways: float
+    upwards: float
+    rim: float
+    low: float
+
+    def of(self, p: Points) -> Points:
+        """Head coordinates (n, 2) stretched."""
+        x, y = p[:, 0], p[:, 1]
+        beyond = np.maximum(np.abs(x) - self.rim, 0) * (self.sideways - 1) * _SPREAD
+        return np.stack([x + np.sign(x) * beyond, np.where(y < self.low, self.low + (y - self.low) * self.upwards, y)], 1)
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,6 +81,8 @@ class Figure:
         self.rng = np.random.default_rng(person.layout.ground + 11)
         self.landmarks: dict[str, Points] = {}
         self._mirror: float | None = None
+        self._stretch: _Stretch | None = None
+        self._cloth = (person.colour_a, person.colour_b)
         self.depth = DEPTH + 0.25 * person.layout.depth
         self._axes(dict(zip(JOINTS, posture.joints, strict=True)))
 
@@ -101,6 +121,28 @@ class Figure:
         yield
         self._mirror = None
 
+    @contextlib.contextmanager
+    def stretched(self, size: tuple[float, float], rim: float, low: float) -> Iterator[None]:
+        """What is drawn on the head meanwhile is stretched: sideways beyond `rim`, upwards above `low`; what lies on the skull stays."""
+        self._stretch = None if size == (1.0, 1.0) else _Stretch(*size, rim, low)
+        yield
+        self._stretch = None
+
+    @contextlib.contextmanager
+    def enlarged(self, about: Points, k: float) -> Iterator[None]:
+        """What is drawn meanwhile is `k` times as large about a place of the figure."""
+        origin, scale, centre = self.origin, self.scale, self.px(about)
+        self.origin, self.scale = centre + (origin - centre) * k, scale * k
+        yield
+        self.origin, self.scale = origin, scale
+
+    @contextlib.contextmanager
+    def coloured(self, colours: tuple[Rgb3, Rgb3] | None) -> Iterator[None]:
+        """The first and second colour of what is drawn meanwhile."""
+        self._cloth = colours or (self.is_.colour_a, self.is_.colour_b)
+        yield
+        self._cloth = (self.is_.colour_a, self.is_.colour_b)
+
     def seen_x(self, x: float) -> float:
         """The x to draw at for something to be seen at `x`, mirrored or not."""
         return x if self._mirror is None else 2 * self._mirror - x
@@ -118,6 +160,8 @@ class Figure:
     def on_head(self, p: ArrayLike) -> Points:
         """Head coordinates (x right, y down, the head 1 high) to figure coordinates."""
         q = np.atleast_2d(np.asarray(p, float))
+        if self._stretch is not None:
+            q = self._stretch.of(q)
         return np.asarray(self.head + q[:, :1] * self.head_right - q[:, 1:] * self.head_up)
 
     def on_side(self, p: ArrayLike) -> Points:
@@ -166,11 +210,11 @@ class Figure:
     def colour(self, name: str | Rgb) -> Rgb:
         if not isinstance(name, str):
             return name
-        own = {"a": self.is_.colour_a, "b": self.is_.colour_b}
-        if name in own:
-            return np.asarray(own[name])
+        a, b = self._cloth
+        if name in ("a", "b"):
+            return np.asarray(a if name == "a" else b)
         if name == "b dark":
-            return np.asarray(self.is_.colour_b) * 0.8 + 0.06
+            return np.asarray(b) * 0.8 + 0.06
         return colours.MATERIALS[name] if name in colours.MATERIALS else colours.CLOTH[name]
 
     def path(self, outlines: Outlines) -> skia.Path:

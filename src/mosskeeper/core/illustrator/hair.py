@@ -30,11 +30,12 @@ from mosskeeper.core.illustrator.vocabulary.outfits import covers_shoulders
 def build(f: Figure) -> Hair:
     """The figure's hair in figure coordinates."""
     local = profile_hair.build(f) if f.profile else STYLES[f.is_.hair](f.turn, f.rng)
-    for layer, hold in ((local.back, 0.15), (local.crown, 9.0), (local.front, 0.12), (local.over, 0.3)):
-        place = f.on_side if f.profile else f.on_head
-        layer.outlines = [place(_moved(f, p, hold)) for p in layer.outlines]
-        # thumbnails have no strands
-        layer.strands = [(place(_moved(f, p, hold)), w) for p, w in layer.strands] if f.detailed else []
+    with f.stretched(f.is_.hair_size, 0.42, -0.35):
+        for layer, hold in ((local.back, 0.15), (local.crown, 9.0), (local.front, 0.12), (local.over, 0.3)):
+            place = f.on_side if f.profile else f.on_head
+            layer.outlines = [place(_moved(f, p, hold)) for p in layer.outlines]
+            # thumbnails have no strands
+            layer.strands = [(place(_moved(f, p, hold)), w) for p, w in layer.strands] if f.detailed else []
     return local
 
 

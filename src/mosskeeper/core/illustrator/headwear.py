@@ -10,11 +10,15 @@ from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import Figure
 from mosskeeper.core.illustrator.shapes import ellipse, point, ribbon, spline, taper
 
+_SKULL = 0.50  # half width of what sits on the skull, however large a hat is
+_BRIM = -0.20  # height from which a crown rises
+
 
 def draw(f: Figure) -> None:
     wear = HEADWEAR[f.is_.headwear]
     if wear is not None and not f.hood:
-        wear(f)
+        with f.coloured(f.is_.headwear_colours), f.stretched(f.is_.headwear_size, _SKULL, _BRIM):
+            wear(f)
 
 
 def _crown(f: Figure, low: float, height: float, spread: float = 0.0) -> list[tuple[float, float]]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import skia
@@ -11,6 +11,27 @@ from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
 
 FIGURE_SLOT = 100.0  # items from here on are the figure; below lies the place
+
+
+@dataclass(frozen=True, slots=True)
+class Canvas:
+    """What is drawn on: a picture, or one that goes on beyond it."""
+
+    size: tuple[int, int]  # of the picture, width and height in px
+    wider: tuple[int, int, int, int] = (0, 0, 0, 0)  # px added to the left, at the top, to the right, below
+
+    @property
+    def width(self) -> int:
+        return self.size[0] + self.wider[0] + self.wider[2]
+
+    @property
+    def height(self) -> int:
+        return self.size[1] + self.wider[1] + self.wider[3]
+
+    @property
+    def unit(self) -> float:
+        """Pixels per pixel of a picture 512 wide: line widths and blurs scale with it."""
+        return float(np.sqrt(self.size[0] * self.size[1] / (512 * 640)))
 
 
 @dataclass(slots=True)
@@ -54,17 +75,30 @@ class Lamp:
 
 @dataclass(slots=True)
 class DisplayList:
-    """Items and lamps of one picture, in pixels of a canvas `width` × `height`."""
+    """Items and lamps of one picture, in pixels of its canvas."""
 
-    width: int
-    height: int
+    canvas: Canvas
     items: list[Item] = field(default_factory=list)
     lamps: list[Lamp] = field(default_factory=list)
 
     @property
+    def width(self) -> int:
+        return self.canvas.width
+
+    @property
+    def height(self) -> int:
+        return self.canvas.height
+
+    @property
     def unit(self) -> float:
-        """Pixels per pixel of a picture 512 wide: line widths and blurs scale with it."""
-        return float(np.sqrt(self.width * self.height / (512 * 640)))
+        return self.canvas.unit
+
+    def move(self, dx: float, dy: float) -> None:
+        """Moves everything in it, in px."""
+        for item in self.items:
+            for path in (item.path, *(mark.path for mark in item.marks)):
+                path.offset(float(dx), float(dy))
+        self.lamps[:] = [replace(lamp, x=lamp.x + dx, y=lamp.y + dy) for lamp in self.lamps]
 
     def ordered(self) -> list[Item]:
         return sorted(self.items, key=lambda item: item.slot)

@@ -9,17 +9,18 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator.items import Item
 
 _FIGURE = 32  # parts of one figure
+_IN_RED = 8  # figures that fit beside the part; the rest of their number takes the depth's lowest bit
 
 
 def blank(width: int, height: int) -> NDArray[np.uint8]:
     canvas = np.zeros((height, width, 4), np.uint8)
-    canvas[:, :, 1:3] = 255
+    canvas[:, :, 1:3] = 255, 254
     canvas[:, :, 3] = 255
     return canvas
 
 
 def stamp(canvas_u8: NDArray[np.uint8], items: list[Item]) -> None:
-    """Writes the items into a packed canvas (H, W, 4), in place: red is figure and part, green and blue the depth."""
+    """Writes the items into a packed canvas (H, W, 4), in place: red is figure and part, green and blue the depth and whether the figure is above 7."""
     surface = skia.Surface(canvas_u8)
     canvas = surface.getCanvas()
     p = skia.Paint(AntiAlias=False)
@@ -27,7 +28,8 @@ def stamp(canvas_u8: NDArray[np.uint8], items: list[Item]) -> None:
         if not item.labelled or item.alpha < 0.5:
             continue
         depth = int(np.clip(item.depth, 0, 1) * 65535)
-        p.setColor(skia.Color(item.figure * _FIGURE + int(item.part), depth >> 8, depth & 255))
+        high, low = divmod(item.figure, _IN_RED)
+        p.setColor(skia.Color(low * _FIGURE + int(item.part), depth >> 8, depth & 254 | high))
         canvas.drawPath(item.path, p)
     surface.flushAndSubmit()
 
@@ -47,6 +49,10 @@ def albedo(canvas_u8: NDArray[np.uint8], items: list[Item]) -> None:
 
 def unpack(canvas_u8: NDArray[np.uint8]) -> tuple[NDArray[np.uint8], NDArray[np.uint8], NDArray[np.float32]]:
     """Labels and figures (H, W) uint8, and depth (H, W) float32, 0 near … 1 far."""
-    depth = canvas_u8[:, :, 1].astype(np.uint16) << 8 | canvas_u8[:, :, 2]
+    depth = canvas_u8[:, :, 1].astype(np.uint16) << 8 | canvas_u8[:, :, 2] | 1
     packed = canvas_u8[:, :, 0]
-    return packed % _FIGURE, packed // _FIGURE, (depth.astype(np.float32) / np.float32(65535)).astype(np.float32)
+    return (
+        packed % _FIGURE,
+        packed // _FIGURE + (canvas_u8[:, :, 2] & 1) * np.uint8(_IN_RED),
+        (depth.astype(np.float32) / np.float32(65535)).astype(np.float32),
+    )

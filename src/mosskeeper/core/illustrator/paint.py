@@ -8,7 +8,7 @@ import numpy as np
 import skia
 from numpy.typing import NDArray
 
-from mosskeeper.core.illustrator.items import FIGURE_SLOT, DisplayList, Item, Mark
+from mosskeeper.core.illustrator.items import FIGURE_SLOT, DisplayList, Item, Lamp, Mark
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb, rgb
 from mosskeeper.core.illustrator.vocabulary.finishes import Finish
 from mosskeeper.core.illustrator.vocabulary.light import Light
@@ -119,23 +119,29 @@ class Painter:
         self._hatch: skia.Path | None = None
         self.fine = self.unit > _FINE_FROM
 
-    def paint(self, canvas_u8: NDArray[np.uint8], items: list[Item], halo: Halo | None = None) -> None:
-        """Draws `items` into an RGBA canvas (H, W, 4) uint8, in place."""
+    def paint(self, canvas_u8: NDArray[np.uint8], items: list[Item]) -> None:
+        """Draws `items` into an opaque RGBA canvas (H, W, 4) uint8, in place."""
         surface = skia.Surface(canvas_u8)
-        canvas = surface.getCanvas()
-        for item in items:
-            if halo is not None and item.slot >= FIGURE_SLOT - 1:
-                if self.finish.flat < 0.5:
-                    self._halo(canvas, halo)
-                halo = None
-            self._item(canvas, item)
+        self.paint_on(surface.getCanvas(), items)
         surface.flushAndSubmit()
 
-    def lamps(self, canvas_u8: NDArray[np.uint8]) -> None:
+    def paint_on(self, canvas: skia.Canvas, items: list[Item]) -> None:
+        for item in items:
+            self._item(canvas, item)
+
+    def halo(self, canvas_u8: NDArray[np.uint8], halo: Halo) -> None:
+        """Draws the air behind figures into an opaque RGBA canvas, in place."""
+        if self.finish.flat < 0.5:
+            surface = skia.Surface(canvas_u8)
+            self._halo(surface.getCanvas(), halo)
+            surface.flushAndSubmit()
+
+    def lamps(self, canvas_u8: NDArray[np.uint8], lamps: list[Lamp]) -> None:
+        """Draws the light of lamps into an opaque RGBA canvas, in place."""
         surface = skia.Surface(canvas_u8)
         canvas = surface.getCanvas()
         modes = (skia.BlendMode.kSoftLight, skia.BlendMode.kScreen, skia.BlendMode.kScreen)
-        for lamp in self.display.lamps:
+        for lamp in lamps:
             for reach, alpha, mode in zip((1.25, 1.0, 0.36), (0.85, 0.26, 0.50), modes, strict=True):
                 stops = [
                     _colour(lamp.colour, min(1, alpha * lamp.strength)).toColor(),
@@ -270,18 +276,24 @@ class Painter:
 
     def _hatching(self) -> skia.Path:
         if self._hatch is None:
-            rng, path = np.random.default_rng(4), skia.Path()
-            w, h, u = self.display.width, self.display.height, self.unit
+            rng, path, canvas = np.random.default_rng(4), skia.Path(), self.display.canvas
+            (w, h), (left, top, right, below), u = canvas.size, canvas.wider, self.unit
             gap = 4.6 * u
-            for i in range(int((w + h) / gap)):
-                x = i * gap
+            own = int((w + h) / gap)
+            before = int((left + below) / gap) + (left + below > 0)
+            for i in (*range(own), *range(-before, 0), *range(own, own + int((right + top + below) / gap))):
+                x = i * gap + left
                 jitter = rng.normal(0, u, 3)
                 line = [
-                    (x + jitter[0] * 0.5, 0),
-                    (x - h * 0.22 + jitter[1], h * 0.35),
-                    (x - h * 0.42, h * 0.7),
-                    (x - h * 0.6 + jitter[2], h),
+                    (x + jitter[0] * 0.5, top),
+                    (x - h * 0.22 + jitter[1], top + h * 0.35),
+                    (x - h * 0.42, top + h * 0.7),
+                    (x - h * 0.6 + jitter[2], top + h),
                 ]
+                if top:
+                    line.insert(0, (line[0][0] + top * 0.63, 0))
+                if below:
+                    line.append((line[-1][0] - below * 0.6, top + h + below))
                 path.addPoly([skia.Point(*map(float, p)) for p in line], False)
             self._hatch = path
         return self._hatch

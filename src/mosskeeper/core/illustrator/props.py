@@ -21,7 +21,7 @@ HEADROOM = {"umbrella": 0.75, "staff": 0.25, "kite": 0.5, "net": 0.3}  # hh that
 _RAISED = {"half": (6, 118, 1.0, 0.50), "bust": (8, 176, 0.8, 1.0), "close": (0, 178, 0.6, 1.0)}  # arms, as in a pose
 _BOTH_AT = {"bust": 0.12, "close": 0.05}  # of the spine: where two hands meet; else at the waist
 _USUALLY_BOTH = ("map",)
-_OTHER = {"left": "right", "right": "left"}
+OTHER = {"left": "right", "right": "left"}
 
 
 def hand_of(person: Person) -> str:
@@ -29,7 +29,7 @@ def hand_of(person: Person) -> str:
     hand = person.layout.hand
     if hand == "free":
         return "both" if person.prop in _USUALLY_BOTH and person.second_prop == "nothing" else "left"
-    return hand if hand == "both" or person.layout.facing > 0 else _OTHER[hand]
+    return hand if hand == "both" or person.layout.facing > 0 else OTHER[hand]
 
 
 def held_with(person: Person, posture: Posture) -> Posture:
@@ -76,13 +76,16 @@ def draw(f: Figure) -> tuple[str, ...]:
     holding: list[str] = []
     if prop is not None:
         if hand == "both":
-            prop(f, (_grip(f, "left") + _grip(f, "right")) / 2)
+            grip = (_grip(f, "left") + _grip(f, "right")) / 2
+            with f.enlarged(grip, f.is_.prop_size):
+                prop(f, grip)
             holding += ["left", "right"]
         else:
-            _in_hand(f, prop, hand)
+            with f.enlarged(_grip(f, hand), f.is_.prop_size):
+                _in_hand(f, prop, hand)
             holding.append(hand)
     if second is not None and len(holding) < 2:
-        free = _OTHER[holding[0]] if holding else "right"
+        free = OTHER[holding[0]] if holding else "right"
         _in_hand(f, second, free)
         holding.append(free)
     return tuple(holding)

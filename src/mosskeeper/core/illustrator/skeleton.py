@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from mosskeeper.core.illustrator.arrays import Array
 from mosskeeper.core.illustrator.description import Layout
 from mosskeeper.core.illustrator.shapes import Points, point, unit
 from mosskeeper.core.illustrator.vocabulary.people import Proportions
@@ -90,7 +91,7 @@ class Head:
 
 @dataclass(frozen=True, slots=True)
 class Posture:
-    joints: NDArray[np.float64]  # (18, 2) hh
+    joints: Array  # (18, 2) hh
     head: Head
     hands: tuple[str, str] = ("relaxed", "relaxed")  # right, left
     behind: tuple[str, ...] = ()  # limbs behind the trunk

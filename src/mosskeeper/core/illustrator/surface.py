@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from functools import lru_cache
 from typing import Any
 
@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator import printing
 from mosskeeper.core.illustrator.description import Part
+from mosskeeper.core.illustrator.items import Canvas
 from mosskeeper.core.illustrator.paint import PAPER, Palette
 from mosskeeper.core.pictures.resample import cubic, fitted, linear
 
@@ -58,8 +59,21 @@ def _stroke_noise(rng: np.random.Generator, h: int, w: int, length: int, angle: 
     return _normalised(cv2.filter2D(noise, -1, kernel / kernel.sum()))
 
 
+def textures(canvas: Canvas, seed: int = 3) -> Textures:
+    """The fields of a canvas; beyond the picture they go on as they are in it, so that no seam shows."""
+    own = _textures(*canvas.size, seed)
+    if not any(canvas.wider):
+        return own
+    return Textures(*(_beyond(getattr(own, f.name), canvas, cv2.BORDER_REFLECT_101) for f in fields(Textures)))
+
+
+def _beyond(field: F32, canvas: Canvas, border: int) -> F32:
+    left, top, right, below = canvas.wider
+    return np.ascontiguousarray(cv2.copyMakeBorder(np.ascontiguousarray(field), top, below, left, right, border), np.float32)
+
+
 @lru_cache(6)
-def textures(width: int, height: int, seed: int = 3) -> Textures:
+def _textures(width: int, height: int, seed: int) -> Textures:
     rng = np.random.default_rng(seed)
     octaves = []
     for cell in (2, 8, 32, 96):
@@ -76,10 +90,17 @@ def textures(width: int, height: int, seed: int = 3) -> Textures:
 
 
 @lru_cache(6)
-def _grids(width: int, height: int) -> tuple[F32, F32, F32]:
+def _grids(width: int, height: int) -> tuple[F32, F32]:
     x, y = np.meshgrid(np.arange(width, dtype=np.float32), np.arange(height, dtype=np.float32))
-    u, v = x / width - 0.5, y / height - 0.5
-    return x, y, np.clip((u * u + v * v) * 2.0 - 0.15, 0, 1).astype(np.float32)
+    return x, y
+
+
+@lru_cache(6)
+def _vignette(canvas: Canvas) -> F32:
+    (width, height), (left, top, _, _) = canvas.size, canvas.wider
+    x, y = _grids(canvas.width, canvas.height)
+    u, v = (x - left).clip(0, width - 1) / width - 0.5, (y - top).clip(0, height - 1) / height - 0.5
+    return np.clip((u * u + v * v) * 2.0 - 0.15, 0, 1).astype(np.float32)
 
 
 @numba.njit(cache=True, fastmath=True)  # type: ignore[untyped-decorator]
@@ -135,11 +156,11 @@ def light_silhouette(rgb_u8: NDArray[np.uint8], labels: NDArray[np.uint8], palet
     )
 
 
-def wobbled(rgb_u8: NDArray[np.uint8], amount: float, heads: Sequence[tuple[float, float, float]]) -> NDArray[np.uint8]:
+def wobbled(rgb_u8: NDArray[np.uint8], amount: float, heads: Sequence[tuple[float, float, float]], canvas: Canvas) -> NDArray[np.uint8]:
     """Edges as a hand draws them. Around heads (x, y, radius in px) almost nothing moves: faces break first."""
     h, w = rgb_u8.shape[:2]
-    gx, gy, _ = _grids(w, h)
-    a, b = textures(w, h), textures(w, h, 5)
+    gx, gy = _grids(w, h)
+    a, b = textures(canvas), textures(canvas, 5)
     calm = np.ones((h, w), np.float32)
     for x, y, radius in heads:
         calm *= 1 - np.float32(0.80) * np.exp(-((((gx - x) ** 2 + (gy - y) ** 2) / (radius * radius)) ** 2))
@@ -199,7 +220,7 @@ def finished(
     rgb_u8: NDArray[np.uint8],
     labels: NDArray[np.uint8],
     palette: Palette,
-    unit: float,
+    canvas: Canvas,
     heads: Sequence[tuple[float, float, float]],
 ) -> NDArray[np.uint8]:
     """The painted picture with the surface of its finish.
@@ -208,14 +229,14 @@ def finished(
     ----------
     rgb_u8 : (H, W, 3) uint8, painted and with its silhouette lit.
     labels : (H, W) uint8 part labels.
-    unit : pixels per pixel of a picture 512 wide.
+    canvas : what it was painted on.
     heads : x, y and radius of each head in pixels.
     """
-    finish, light = palette.finish, palette.light
+    finish, light, unit = palette.finish, palette.light, canvas.unit
     h, w = labels.shape
     if finish.wobble:
-        rgb_u8 = wobbled(rgb_u8, finish.wobble * unit, heads)
-    t = textures(w, h)
+        rgb_u8 = wobbled(rgb_u8, finish.wobble * unit, heads, canvas)
+    t = textures(canvas)
     if finish.pigment:
         density = np.clip(
             1 + finish.pigment * (0.055 * t.large + 0.035 * t.cloud + 0.045 * t.middle + 0.03 * t.small + 0.035 * t.fine), 0.72, 1.35
@@ -234,7 +255,7 @@ def finished(
         tooth = t.fine * 0.75 + t.fibre * 0.35 + t.brush * 0.35
         on_head = ((labels >= Part.HAIR) & (labels <= Part.MOUTH)).astype(np.float32)
         face = cv2.GaussianBlur(on_head, (0, 0), max(0.5, 2 * unit))
-    gx, gy, vignette = _grids(w, h)
+    gx, gy = _grids(w, h)
     if finish.margin:
         d = np.minimum(np.minimum(gx, w - 1 - gx), np.minimum(gy, h - 1 - gy))
         d = d - 14 * unit * finish.margin + t.large * 2.2 * unit + t.middle * 1.2 * unit
@@ -266,7 +287,7 @@ def finished(
         full(0.40 * t.fine + 0.13 * t.fibre),
         full(tooth),
         full(face),
-        vignette,
+        _vignette(canvas),
         full(border),
         np.asarray(light.tint, np.float32),
         ground,

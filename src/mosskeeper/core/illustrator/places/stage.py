@@ -48,8 +48,9 @@ class Stage:
         self.display, self.light, self.zoom, self.centre = display, light, zoom, point(*centre)
         self.rng = np.random.default_rng(seed)
         self.detailed = detailed
-        self.unit = max(display.width, display.height / 1.25)  # pixels of one place unit: covers any aspect
-        self.middle = point(0.5 * display.width, 0.5 * display.height)
+        (w, h), (left, top, _, _) = display.canvas.size, display.canvas.wider
+        self.unit = max(w, h / 1.25)  # pixels of one place unit: covers any aspect
+        self.middle = point(left + 0.5 * w, top + 0.5 * h)
 
     def px(self, p: Points) -> Points:
         return (np.asarray(p, float) - self.centre) * (self.zoom * self.unit) + self.middle

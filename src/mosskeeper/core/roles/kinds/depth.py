@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.continuity.measures import rank_correlation
-from mosskeeper.core.illustrator.draw import Drawing
+from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.pictures.resample import fitted
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.reading.structure import correlation

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.illustrator.draw import Drawing
+from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.pictures.resample import smooth
 from mosskeeper.core.reading.contours import edges
 from mosskeeper.core.reading.structure import compared as fitting

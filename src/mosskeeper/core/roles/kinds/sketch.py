@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.description import SKIN_PARTS, Part
-from mosskeeper.core.illustrator.draw import Drawing
+from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.pictures.resample import fitted, smooth
 from mosskeeper.core.pictures.signal import signal

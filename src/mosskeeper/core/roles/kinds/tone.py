@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.continuity.measures import ssim
-from mosskeeper.core.illustrator.draw import Drawing
+from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.pictures.resample import smooth
 from mosskeeper.core.pictures.signal import signal
 from mosskeeper.core.reading.structure import LUMA, coarse_tone, correlation, without_detail

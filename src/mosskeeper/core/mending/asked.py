@@ -1,0 +1,133 @@
+"""What words and a mask ask of a scene: the scene with only that changed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from mosskeeper.core.illustrator import companions, props
+from mosskeeper.core.illustrator.description import Part, Person
+from mosskeeper.core.illustrator.drawing import Drawing
+from mosskeeper.core.illustrator.scene import Scene
+from mosskeeper.core.mending import hands, person, standing
+from mosskeeper.core.mending.looks import Look, look
+from mosskeeper.core.mending.masks import Mask
+from mosskeeper.core.words.understand import understand
+
+OF_PICTURE = ("place", "time", "weather", "light")
+_GONE = {Part.PROP: "prop", Part.HEADWEAR: "headwear", Part.COMPANION: "companion", Part.FACIAL_HAIR: "facial hair"}
+_COVERED = 0.7  # of a thing, from which a mask without words takes it away
+_COVERED_FIGURE = 0.75
+_STRANGER = 0.25  # of the mask that a figure must fill for a person named in it to be that figure
+
+Somebody = Callable[[str, np.random.Generator], Person]  # the person whom words describe
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    scene: Scene
+    says: tuple[str, ...] = ()  # what was done, for the artist
+    air: bool = False  # whether another light, time, weather or place was asked for
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """What words ask, attribute by attribute."""
+
+    names: dict[str, list[str]]  # all values that are named
+    wanted: dict[str, str]  # the one that is named most
+    gone: dict[str, set[str]]  # what is sent away
+    look: Look | None = None
+    spoken: dict[tuple[str, str], str] = field(default_factory=dict)  # attribute and value → the words that said so
+
+
+def said(words: str, negative: str = "") -> Said:
+    heard = understand(words)
+    names = {a: list(v) for a, v in heard.wanted.items()}
+    wanted = {a: max(v, key=lambda x: v[x]) for a, v in heard.wanted.items()}
+    gone = {a: set(v) for scores in (heard.unwanted, understand(negative).wanted) for a, v in scores.items()}
+    spoken = {pair: span.text.lower() for span in heard.spans for pair in span.says}
+    return Said(names, wanted, gone, look(words), spoken)
+
+
+def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, somebody: Somebody) -> Asked:
+    """The scene with what `words` ask where `mask` (H, W) is open, and without what they send away.
+
+    Who is meant, which hand, where a thing stands and how large it may be are read from the mask. No words at all take
+    away what the mask covers.
+
+    Parameters
+    ----------
+    before : the scene's drawing, with its albedo.
+    somebody : gives the person whom words describe, for one who comes into the picture.
+    """
+    what, given = said(words, negative), scene
+    if not (words.strip() or what.gone):
+        what = replace(what, gone=_covered(before, mask))
+    wanted, gone = what.wanted, what.gone
+    told = [f"{name}: {wanted[name]}" for name in OF_PICTURE if name in wanted]
+    named: dict[str, object] = {name: wanted[name] for name in OF_PICTURE if name in wanted}
+    scene = replace(scene, description=replace(scene.description, **named))  # type: ignore[arg-type]
+    n, share = _whom(before, mask, wanted.get("subject") or next(iter(gone.get("subject", ())), None))
+    if "subject" in gone and n is not None:
+        return Asked(replace(scene, absent=scene.absent | {n}), ("taken away",))
+    if "subject" in wanted and share < _STRANGER:
+        return standing_there(scene, mask, words, somebody)
+    if n is not None and (set(wanted) - set(OF_PICTURE) or gone or what.look):
+        scene = person.changed(scene, n, mask, before, what, told)
+    if n is not None and "prop" in gone:
+        scene = hands.emptied(scene, n, gone["prop"])
+    scene = replace(scene, things=tuple(t for t in scene.things if not any(t.name in v for v in gone.values())))
+    if "companion" in gone:
+        scene = replace(scene, description=replace(scene.description, companion="nobody"))
+    for name in what.names.get("prop", []):
+        at = hands.hand_in(scene, mask)
+        if name == "nothing":
+            scene = hands.emptied(scene, n or 0, set(props.PROPS))
+        elif at is not None:
+            scene = hands.holding(scene, *at, name, mask)
+            told.append(f"{name} in the {at[1]} hand of figure {at[0] + 1}")
+        else:
+            scene = standing.standing(scene, name, mask, told)
+    for name in what.names.get("companion", []):
+        if name != "nobody":
+            scene = standing.standing(scene, name, mask, told)
+    if not told and _same(scene, given):
+        told = ["nothing of this is known here, or the mask covers nothing whole: nothing changes"]
+    return Asked(scene, tuple(told), any(name in wanted for name in OF_PICTURE))
+
+
+def _same(a: Scene, b: Scene) -> bool:
+    held = all(p is q for p, q in zip(a.postures, b.postures, strict=False))
+    return held and (a.description, a.things, a.absent) == (b.description, b.things, b.absent)
+
+
+def standing_there(scene: Scene, mask: Mask, words: str, somebody: Somebody) -> Asked:
+    made = somebody(words, np.random.default_rng(int(mask.sum())))
+    return Asked(standing.with_somebody(scene, mask, made), (f"{made.subject} added",))
+
+
+def _whom(before: Drawing, mask: Mask, subject: str | None) -> tuple[int | None, float]:
+    """The figure that the mask covers most, and how much of the mask it fills."""
+    y, x = np.mgrid[: mask.shape[0], : mask.shape[1]]
+    shares = []
+    for n, shown in enumerate(before.shown):
+        near = (before.figures == n + 1) | (np.hypot(x - shown.head[0], y - shown.head[1]) < 1.5 * shown.head[2])
+        shares.append(float((near & mask).sum() / max(mask.sum(), 1)) * (2.0 if subject == shown.person.subject else 1.0))
+    best = int(np.argmax(shares))
+    return (best, shares[best]) if shares[best] > 0.02 else (None, 0.0)
+
+
+def _covered(before: Drawing, mask: Mask) -> dict[str, set[str]]:
+    """What a mask without words covers wholly: that goes."""
+    for n, shown in enumerate(before.shown):
+        there = before.figures == n + 1
+        if there.any() and mask[there].mean() > _COVERED_FIGURE:
+            return {"subject": {shown.person.subject}}
+    for part, name in _GONE.items():
+        there = before.labels == part
+        if there.any() and mask[there].mean() > _COVERED:
+            return {name: set(props.PROPS) | set(companions.COMPANIONS)}
+    return {}
