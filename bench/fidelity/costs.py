@@ -13,9 +13,9 @@ import numpy as np
 from bench import engine
 from bench.report import Row, row
 from mosskeeper.core.diffusion.enlarge import enlarged
-from mosskeeper.core.diffusion.fill import extended
 from mosskeeper.core.diffusion.make import Make
 from mosskeeper.core.diffusion.take import make_take
+from mosskeeper.core.mending.extension import extended
 from mosskeeper.core.recipe import Cue, Recipe, Region, Source
 
 _WORDS = "a woman in a navy festival coat at the canal market at dusk, half figure"
@@ -77,7 +77,7 @@ def _alone(kind: str) -> None:
     for seed in range(4):
         started = time.perf_counter()
         if kind == "extension by 25 %":
-            extended(start, 0, 0, 128, 0, seed)
+            extended(start, (0, 0, 128, 0), seed=seed)
         elif kind == "enlarging ×2":
             enlarged(start, 2)
         else:

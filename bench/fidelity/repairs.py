@@ -16,9 +16,10 @@ from bench.fidelity.setting import BASE, SIZE, drawn, largest_step, other, psnr,
 from bench.report import Row, row
 from mosskeeper.core.continuity.measures import ssim
 from mosskeeper.core.diffusion.enlarge import enlarged, redrawn
-from mosskeeper.core.diffusion.fill import extended, fill
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.mending.extension import extended
+from mosskeeper.core.mending.fill import fill
 from mosskeeper.core.recipe import Source
 
 Picture = NDArray[np.uint8]
@@ -103,7 +104,7 @@ def fills(_: int) -> list[Row]:
         ]
     wide = np.asarray(cv2.resize(_scene("coffee"), (512, 512), interpolation=cv2.INTER_CUBIC), np.uint8)
     started = time.perf_counter()
-    extended(wide, 0, 0, 128, 0)
+    extended(wide, (0, 0, 128, 0))
     rows.append(row("extension of 512 × 512 px by 25 %", time.perf_counter() - started, "s", "<= 2"))
     return rows
 

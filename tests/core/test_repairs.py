@@ -7,11 +7,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mosskeeper.core.diffusion.enlarge import enlarged, redrawn
-from mosskeeper.core.diffusion.fill import extended, fill, joined
 from mosskeeper.core.diffusion.source import inside
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.errors import Stopped
 from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.mending.extension import extended
+from mosskeeper.core.mending.fill import fill
+from mosskeeper.core.mending.joining import Piece, join
 from mosskeeper.core.recipe import Recipe, Source, Variation
 
 A, M = "a" * 64, "e" * 64
@@ -134,7 +136,7 @@ def test_seeds_fill_differently_and_one_seed_always_alike() -> None:
 def test_an_extension_keeps_the_picture_and_lets_level_lines_run_on(sides: tuple[int, int, int, int]) -> None:
     picture = stripes()
     left, top, right, bottom = sides
-    made = extended(picture, left, top, right, bottom)
+    made = extended(picture, (left, top, right, bottom))
     assert made.shape == (96 + top + bottom, 128 + left + right, 3)
     assert np.array_equal(made[top : top + 96, left : left + 128], picture)
     if left + right and not top + bottom:
@@ -145,7 +147,7 @@ def test_an_extension_keeps_the_picture_and_lets_level_lines_run_on(sides: tuple
 @pytest.mark.parametrize("below", [False, True])
 def test_joined_pictures_keep_both_sides(below: bool) -> None:
     a, b = stripes(), stripes()[:, ::-1] // 2
-    made = joined(a, b, 30, below)
+    made = join(Piece(a), Piece(b), 30, below)
     assert made.shape == ((96 * 2 + 30, 128, 3) if below else (96, 128 * 2 + 30, 3))
     assert np.array_equal(made[:96, :128], a)
     assert np.array_equal(made[-96:, -128:], b)

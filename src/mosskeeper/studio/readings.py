@@ -184,7 +184,8 @@ def of_recipe(session: Session, recipe: Recipe) -> dict[str, Reading]:
 
 def _referred(recipe: Recipe) -> list[str]:
     cues = [*recipe.cues, *(cue for region in recipe.regions for cue in region.cues)]
-    return sorted({cue.picture for cue in cues if cue.acts and cue.picture is not None})
+    sources = set() if recipe.source is None else {recipe.source.picture}
+    return sorted(sources | {cue.picture for cue in cues if cue.acts and cue.picture is not None})
 
 
 def drift_of(session: Session, sha256: str, anchors: list[str]) -> Drift | None:

@@ -10,9 +10,9 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.diffusion.patches import local_detail
 from mosskeeper.core.illustrator.description import Description
 from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.mending.patches import local_detail
 from mosskeeper.core.pictures.resample import sharp
 from mosskeeper.core.pictures.signal import picture, signal
 

@@ -22,7 +22,6 @@ from mosskeeper.core.diffusion import candidates, regions, source
 from mosskeeper.core.diffusion.beliefs import Beliefs, Composition
 from mosskeeper.core.diffusion.compose import composed
 from mosskeeper.core.diffusion.exemplars import Exemplars, small_size
-from mosskeeper.core.diffusion.fill import fill
 from mosskeeper.core.diffusion.integrate import step
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.noise import coloured, octaves
@@ -36,7 +35,10 @@ from mosskeeper.core.illustrator.description import Description, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import Explained
-from mosskeeper.core.illustrator.scene import scene_of
+from mosskeeper.core.illustrator.scene import Scene, scene_of
+from mosskeeper.core.inversion.invert import Inverted, invert
+from mosskeeper.core.mending.fill import fill
+from mosskeeper.core.mending.foreign import mend_foreign, strengthened_foreign
 from mosskeeper.core.mending.mend import Opening, mend
 from mosskeeper.core.mending.way import on_composition, redrawn
 from mosskeeper.core.pictures.resample import cubic, fitted, scaled, smooth
@@ -55,6 +57,7 @@ DECIDED = 0.35  # noise level below which the parts have chosen
 _PREVIEW_EVERY = 2
 _COPIES_FROM = 0.7  # weight from which a look reference pulls the composition's tones too
 _SOURCE_HELD = 0.6  # weight of a source picture's contours in choosing the composition
+_EXPLAINED = 0.5  # of a source picture's figure, from which its scene is used
 _COPIES = 0.25  # how strongly at weight 1
 
 
@@ -132,6 +135,9 @@ class _Making:
         own = recipe.source
         known = None if own is None else explained.get(own.picture)
         self.known = known if known is not None and known.holds and known.size == (recipe.width, recipe.height) else None
+        self.inverted = self._inverted(recipe, pictures, readings, check) if own is not None and self.known is None else None
+        # the scene of a source picture, whose composition stays
+        self.held = self.known.scene if self.known is not None else None if self.inverted is None else self.inverted.scene
         self.recipe, self.pictures, self.readings = recipe, pictures, readings
         self.report, self.check = report, check
         self.size = (recipe.width, recipe.height)
@@ -148,12 +154,22 @@ class _Making:
         self.beliefs = Beliefs(recipe, everywhere, tuple(replace(p, references=self._lent_in(p.region.cues)) for p in placed), make.priors)
         self.sigmas = noise_levels(recipe.schedule, recipe.steps)
 
+    @staticmethod
+    def _inverted(recipe: Recipe, pictures: Pictures, readings: Readings, check: Callable[[], None]) -> Inverted | None:
+        """A source picture that was not drawn here, explained; None where nobody is seen in it, or too little of it is explained."""
+        assert recipe.source is not None
+        reading = readings.get(recipe.source.picture)
+        if reading is None:
+            return None
+        found = invert(_fitted(pictures[recipe.source.picture], (recipe.width, recipe.height)), reading, check)
+        return found if found is not None and found.explains["figure"] >= _EXPLAINED else None
+
     def take(self) -> Take:
         recipe = self.recipe
         self.check()
         own = recipe.source
-        if own is not None and own.mask is not None and self.known is not None:
-            return self._mended(self.known, own, own.mask)
+        if own is not None and own.mask is not None and (self.known or self.inverted) is not None:
+            return self._mended(own, own.mask)
         if own is not None and own.mask is not None and not recipe.words.strip():
             return Take(self._filled(own, own.mask), None, None)
         groups = self._exemplars(*self._composition())
@@ -168,8 +184,8 @@ class _Making:
         description = groups[0].chosen()
         inside = (p.described(description, g.chosen()) for p, g in zip(self.patches, groups[1:], strict=True))
         scenes = [scene_of(d, self.size, self.make.scale) for d in (description, *inside)]
-        if own is not None and self.known is not None:
-            return self._redrawn(self.known, own, scenes[0].description, x, decided)
+        if own is not None and self.held is not None:
+            return self._redrawn(self.held, own, scenes[0].description, x, decided)
         drawings = []
         for scene in scenes:
             self.check()
@@ -184,8 +200,8 @@ class _Making:
     def _composition(self) -> tuple[Composition, str | None]:
         """Where everything is; and the place, where controls chose it."""
         composition = self._posed(self.beliefs.composition(self.layout_rng))
-        if self.known is not None:
-            composition = composition.with_first(replace(composition.stances[0], layout=self.known.scene.description.layout))
+        if self.held is not None:
+            composition = composition.with_first(replace(composition.stances[0], layout=self.held.description.layout))
         wanted = self._structure()
         if not wanted:
             return composition, None
@@ -195,7 +211,7 @@ class _Making:
     def _structure(self) -> list[Control]:
         """Controls that choose the composition; a source picture without a mask is one of them."""
         own = self.recipe.source
-        if own is None or own.mask is not None or self.known is not None:
+        if own is None or own.mask is not None or self.held is not None:
             return self.controls
         return [*self.controls, control("edges", _SOURCE_HELD, self.pictures[own.picture][:, :, :3])]
 
@@ -308,25 +324,34 @@ class _Making:
 
     # -- what stays of a source picture --------------------------------------------------------------------
 
-    def _redrawn(self, known: Explained, own: Source, description: Description, x: F32, decided: int) -> Take:
+    def _redrawn(self, held: Scene, own: Source, description: Description, x: F32, decided: int) -> Take:
         """A source whose scene is known, drawn on its way to what the words ask, on its own composition."""
         self.check()
         start = _fitted(self.pictures[own.picture], self.size)
-        image, drawing, scene = redrawn(start, known, on_composition(known.scene, description), own.strength)
+        last = on_composition(held, description)
+        if self.inverted is not None:
+            image, drawing, scene = strengthened_foreign(start, self.inverted, last, own.strength)
+        else:
+            assert self.known is not None
+            image, drawing, scene = redrawn(start, self.known, last, own.strength)
         if own.strength > 0:
             image = self._finish(smooth(x, self.size), signal(image), drawing, decided)
         else:
             self._report_rest(decided)
         return Take(image, drawing, scene.description, Explained.of([scene]))
 
-    def _mended(self, known: Explained, own: Source, mask: str) -> Take:
+    def _mended(self, own: Source, mask: str) -> Take:
         """A source whose scene is known, with what the words ask where the mask is open."""
         start = _fitted(self.pictures[own.picture], self.size)
         opened = smooth(grey(self.pictures[mask]), self.size) > 0.5
         if not opened.any():
-            return Take(start, None, known.scene.description, known)
-        words, without = self.recipe.words, self.recipe.negative
-        made = mend(start, known, opened, words, without, self._somebody, Opening(own.feather), own.strength)
+            return Take(start, None, None, self.known)
+        asked = opened, self.recipe.words, self.recipe.negative, self._somebody, Opening(own.feather), own.strength
+        if self.known is not None:
+            made = mend(start, self.known, *asked)
+        else:
+            assert self.inverted is not None
+            made = mend_foreign(start, self.inverted, *asked)
         self._report_rest(0)
         return Take(made.picture, made.after, made.explained.scene.description, made.explained, made.says)
 

@@ -145,7 +145,7 @@ def joints(body: Proportions, pose: Pose, sway: float = 0.0, head: Head | None =
         j[f"{side} wrist"] = j[f"{side} elbow"] + _bone(sign, arm[1] - swing, body.forearm, arm, 3)
         j[f"{side} knee"] = j[f"{side} hip"] + _bone(sign, leg[0], body.thigh, leg, 2)
         j[f"{side} ankle"] = j[f"{side} knee"] + _bone(sign, leg[1], body.shin, leg, 3)
-    j |= _head(neck, body, head)
+    j |= head_joints(neck, body, head)
     out = np.array([j[name] for name in JOINTS])
     out[:, 1] -= max(j["right ankle"][1], j["left ankle"][1]) + _HEEL
     out[:, 0] -= (j["right ankle"][0] + j["left ankle"][0]) / 2 * 0.6
@@ -191,7 +191,7 @@ def given(body: Proportions, usual: Posture, skeleton: ArrayLike) -> Posture:
         if np.hypot(*bone) < _SHORTEST:
             p[AT[name]] = p[AT[parent]] + (0, _SHORTEST)
     head = _held(p, usual.head)
-    for name, at in _head(p[AT["neck"]], body, head).items():
+    for name, at in head_joints(p[AT["neck"]], body, head).items():
         p[AT[name]] = at
     feet = p[[AT["right ankle"], AT["left ankle"]]]
     p[:, 0] -= feet[:, 0].mean() * 0.6 + p[AT["neck"], 0] * 0.4
@@ -314,7 +314,8 @@ def nodded(p: NDArray[np.float64], nod: float) -> NDArray[np.float64]:
     return np.asarray((p - pivot) @ turned + pivot)
 
 
-def _head(neck: Points, body: Proportions, head: Head) -> dict[str, Points]:
+def head_joints(neck: Points, body: Proportions, head: Head) -> dict[str, Points]:
+    """Nose, eyes and ears of a head on a neck."""
     up, across = point(np.sin(head.tilt), -np.cos(head.tilt)), point(np.cos(head.tilt), np.sin(head.tilt))
     centre, s, nod = neck + up * body.neck, head.profile, head.nod
 

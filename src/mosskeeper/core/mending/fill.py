@@ -16,20 +16,21 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.diffusion.patches import RADIUS, match, vote
+from mosskeeper.core.mending.masks import Mask, dilated
+from mosskeeper.core.mending.patches import RADIUS, match, vote
 from mosskeeper.core.pictures.resample import cubic, fitted
 
 F32 = NDArray[np.float32]
-Mask = NDArray[np.bool_]
-_ROUNDS = (2, 3, 5, 8, 12)  # of search and vote, from the finest level to the coarsest
+_ROUNDS = (1, 2, 3, 5, 8, 10)  # of search and vote, from the finest level to the coarsest
+_GROWING = 12  # where nothing is there yet
+_KNOWN = np.float32(1.3)  # what a known pixel counts in a match, a new one at the border .9
 _NOISE = (0.05, 0.35)  # σ at the finest and the coarsest level, of a picture in 0…1
 _FAITH = 1.25  # by which trust falls with every px into the hole
 _SMOOTH, _CRISP = 8.0, 0.5  # px² over which patches are heard: on the way, and in the last round, which must not blur
 _SHALLOW = 6.0  # px: a hole this deep needs no coarser level
 _SMALLEST = 40  # px of a level's shorter side
 _LEVELS = 6
-_STAYS = 2e-4  # cost of a displacement by the whole side, where it may go anywhere
-_HORIZON = 0.2  # and across the direction of an extension, so that horizons run on
+STAYS = 2e-4  # cost of a displacement by the whole side, where it may go anywhere
 
 
 @dataclass(frozen=True)
@@ -43,7 +44,7 @@ def fill(
     rgb_u8: NDArray[np.uint8],
     hole: Mask,
     seed: int = 0,
-    lean: tuple[float, float] = (_STAYS, _STAYS),
+    lean: tuple[float, float] = (STAYS, STAYS),
     source: Mask | None = None,
     begun: bool = False,
     check: Callable[[], None] = lambda: None,
@@ -54,7 +55,7 @@ def fill(
     ----------
     seed : another one gives another filling.
     lean : what a match costs that lies a whole height, or width, away.
-    source : where what is filled in may come from; everywhere outside the hole without it.
+    source : where what is filled in may come from, and what it has to go on from; everywhere outside the hole without it.
     begun : what the picture shows in the hole is a first sketch of what should be there.
     check : asked between rounds; may raise.
 
@@ -79,51 +80,6 @@ def fill(
     out = rgb_u8.copy()
     out[hole] = np.clip(picture[hole] * 255 + 0.5, 0, 255).astype(np.uint8)
     return out
-
-
-def extended(rgb_u8: NDArray[np.uint8], left: int, top: int, right: int, bottom: int, seed: int = 0) -> NDArray[np.uint8]:
-    """A picture made larger by so many px on each side, its own part bit for bit.
-
-    Wide extensions are made in several goes of at most half the side, so that what is new can be gone on from.
-    """
-    out = rgb_u8
-    while left or right or top or bottom:
-        h, w = out.shape[:2]
-        goes = [min(left, w // 2), min(top, h // 2), min(right, w // 2), min(bottom, h // 2)]
-        sideways = goes[0] + goes[2] > 0
-        if sideways:
-            goes[1] = goes[3] = 0  # one direction after the other: each has its own horizon
-        canvas = cv2.copyMakeBorder(out, goes[1], goes[3], goes[0], goes[2], cv2.BORDER_REFLECT_101)
-        hole = np.ones(canvas.shape[:2], bool)
-        hole[goes[1] : goes[1] + h, goes[0] : goes[0] + w] = False
-        out = fill(np.asarray(canvas, np.uint8), hole, seed, (_HORIZON, _STAYS) if sideways else (_STAYS, _HORIZON), begun=True)
-        left, top, right, bottom = left - goes[0], top - goes[1], right - goes[2], bottom - goes[3]
-    return out
-
-
-def joined(first: NDArray[np.uint8], second: NDArray[np.uint8], gap: int, below: bool = False, seed: int = 0) -> NDArray[np.uint8]:
-    """Two pictures side by side, or the second below the first, with `gap` px between them filled.
-
-    The second is scaled to the shared side of the first.
-    """
-    if below:
-        return np.ascontiguousarray(joined(first.swapaxes(0, 1), second.swapaxes(0, 1), gap, False, seed).swapaxes(0, 1))
-    first, second = np.ascontiguousarray(first), np.ascontiguousarray(second)
-    h = first.shape[0]
-    width = max(1, round(second.shape[1] * h / second.shape[0]))
-    second = fitted(second, (width, h))
-    middle = _bridge(first[:, -1], second[:, 0], gap)
-    hole = np.zeros((h, first.shape[1] + gap + width), bool)
-    hole[:, first.shape[1] : first.shape[1] + gap] = True
-    source = np.zeros(hole.shape, bool)  # not from afar: who stands in the middle of a picture is not wanted at its seam
-    far = max(gap, first.shape[1] // 4)
-    source[:, max(0, first.shape[1] - far) : first.shape[1] + gap + far] = True
-    return fill(np.hstack([first, middle, second]), hole, seed, (_HORIZON, _STAYS), source)
-
-
-def _bridge(left: NDArray[np.uint8], right: NDArray[np.uint8], gap: int) -> NDArray[np.uint8]:
-    t = ((np.arange(gap) + 1) / (gap + 1))[None, :, None]
-    return np.asarray(left[:, None] * (1 - t) + right[:, None] * t, np.uint8)
 
 
 def _pyramid(rgb_u8: NDArray[np.uint8], hole: Mask, source: Mask, begun: bool) -> list[_Level] | None:
@@ -163,40 +119,41 @@ def _refined(
     state: NDArray[np.uint32],
     check: Callable[[], None],
 ) -> tuple[F32, NDArray[np.int32]]:
-    """One level filled: the picture, and the matches (H, W, 2) of its hole."""
-    h, w = level.hole.shape
-    usable, hole = _centres(level), level.hole
-    kernel = np.ones((2 * RADIUS + 1, 2 * RADIUS + 1), np.uint8)
-    around = cv2.dilate(hole.astype(np.uint8), kernel) > 0
-    into = cv2.distanceTransform(np.pad(hole, 1, mode="edge").astype(np.uint8), cv2.DIST_L2, 3)[1:-1, 1:-1]
-    trust = np.maximum(_FAITH ** -into.astype(np.float32), 1e-5).astype(np.float32)
-    weight = np.where(hole, np.maximum(trust, np.float32(0.3)) * np.float32(0.9), np.float32(1.3)).astype(np.float32)
-    matches = _started(near, around, usable, state)
+    """One level filled: the picture, and the matches (H, W, 2) of its hole.
+
+    Matches are sought on coarse levels and only followed on the finest. What is known but no source counts nothing in a
+    match: the place behind a figure goes on. Where nothing is there yet, the hole grows from its border inwards.
+    """
+    (h, w), hole, usable = level.hole.shape, level.hole, _centres(level)
+    finest, grows = depth == 0 and levels > 1, depth == levels - 1 and coarser is None
+    around = hole if finest else dilated(hole, 2 * RADIUS + 1)
+    pad = [(RADIUS, RADIUS), (RADIUS, RADIUS)]
+    into = np.pad(cv2.distanceTransform(np.pad(hole, 1, mode="edge").astype(np.uint8), cv2.DIST_L2, 3)[1:-1, 1:-1], pad)
+    inner = into[RADIUS:-RADIUS, RADIUS:-RADIUS].astype(np.float32)
+    trust = np.pad(np.maximum(_FAITH**-inner, 1e-5).astype(np.float32), pad)
+    counts = np.pad(level.source * _KNOWN, pad) + np.pad(hole, pad) * np.maximum(trust, np.float32(0.3)) * np.float32(0.9)
     start = level.picture.copy()
     if coarser is None:
         eight = np.clip(level.picture * 255, 0, 255).astype(np.uint8)
-        smooth = cv2.inpaint(eight, hole.astype(np.uint8), 3, cv2.INPAINT_NS).astype(np.float32) / 255
-        start[hole] = smooth[hole]
+        start[hole] = cv2.inpaint(eight, hole.astype(np.uint8), 3, cv2.INPAINT_NS)[hole].astype(np.float32) / 255
     else:
         start[hole] = cubic(coarser, (w, h))[hole]
-
-    pad = [(RADIUS, RADIUS), (RADIUS, RADIUS)]
     x, y = np.pad(start, [*pad, (0, 0)], mode="edge"), np.pad(level.picture, [*pad, (0, 0)], mode="edge")
-    weight, trust, usable_padded = np.pad(weight, pad), np.pad(trust, pad), np.pad(usable, pad)
-    moved = np.pad(matches, [*pad, (0, 0)], constant_values=-1)
+    moved = np.pad(_started(near, around, usable, state), [*pad, (0, 0)], constant_values=-1)
     moved[moved >= 0] += RADIUS
-    cost = np.full(weight.shape, 1e9, np.float32)
+    cost, usable_padded = np.full(trust.shape, 1e9, np.float32), np.pad(usable, pad)
     targets, places = ((np.argwhere(m) + RADIUS).astype(np.int32) for m in (around, hole))
     rate = np.array([lean[0] / h, lean[1] / w], np.float32)
-    rounds = _ROUNDS[min(depth, len(_ROUNDS) - 1)]
-    top = max(levels - 1, 1)
-    reach = max(h, w) if depth >= levels - 2 else max(8, min(h, w) // 8)
+    rounds = _GROWING if grows else _ROUNDS[min(depth, len(_ROUNDS) - 1)]
+    reach = 0 if finest else max(h, w) if depth >= levels - 2 else max(4, min(h, w) // 12)
     for n in range(rounds):
         check()
+        weight = np.where((into > 1.5 * n) & grows, np.float32(0.01), counts).astype(np.float32)
         match(x, weight, y, usable_padded, targets, moved, cost, rate, reach, state, n % 2 == 1)
-        t = (depth + 1 - (n + 1) / rounds) / (top + 1)
+        t = (depth + 1 - (n + 1) / rounds) / (max(levels - 1, 1) + 1)
         sigma = _NOISE[0] * (_NOISE[1] / _NOISE[0]) ** t
-        vote(y, trust, places, moved, cost, np.float32(1 / sigma**2), np.float32(_CRISP if depth == 0 and n == rounds - 1 else _SMOOTH), x)
+        spread = _CRISP if depth == 0 and n == rounds - 1 else _SMOOTH
+        vote(y, trust, places, moved, cost, np.float32(1 / sigma**2), np.float32(spread), x)
     found = moved[RADIUS:-RADIUS, RADIUS:-RADIUS].copy()
     found[found >= 0] -= RADIUS
     return x[RADIUS:-RADIUS, RADIUS:-RADIUS].copy(), found
