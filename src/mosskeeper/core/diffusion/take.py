@@ -29,18 +29,15 @@ from mosskeeper.core.diffusion.pose import posed
 from mosskeeper.core.diffusion.pulls import Pulls
 from mosskeeper.core.diffusion.references import EARLY, Lent, References, amount_of, confined
 from mosskeeper.core.diffusion.schedule import noise_levels
+from mosskeeper.core.diffusion.sourced import Explanation, explanation
 from mosskeeper.core.diffusion.structure import Control, control, controls
 from mosskeeper.core.errors import Stopped
 from mosskeeper.core.illustrator.description import Description, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import Explained
-from mosskeeper.core.illustrator.scene import Scene, scene_of
-from mosskeeper.core.inversion.invert import Inverted, invert
+from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.mending.fill import fill
-from mosskeeper.core.mending.foreign import mend_foreign, strengthened_foreign
-from mosskeeper.core.mending.mend import Opening, mend
-from mosskeeper.core.mending.way import on_composition, redrawn
 from mosskeeper.core.pictures.resample import cubic, fitted, scaled, smooth
 from mosskeeper.core.pictures.signal import picture, signal
 from mosskeeper.core.reading.reading import Reading
@@ -49,6 +46,7 @@ from mosskeeper.core.recipe import Cue, Recipe, Source
 from mosskeeper.core.words.understand import understand
 
 F32 = NDArray[np.float32]
+U8 = NDArray[np.uint8]
 Pictures = Mapping[str, NDArray[np.uint8]]
 Readings = Mapping[str, Reading]
 FEW_EXEMPLARS = 8  # for preview sizes, which must be quick
@@ -57,7 +55,6 @@ DECIDED = 0.35  # noise level below which the parts have chosen
 _PREVIEW_EVERY = 2
 _COPIES_FROM = 0.7  # weight from which a look reference pulls the composition's tones too
 _SOURCE_HELD = 0.6  # weight of a source picture's contours in choosing the composition
-_EXPLAINED = 0.5  # of a source picture's figure, from which its scene is used
 _COPIES = 0.25  # how strongly at weight 1
 
 
@@ -132,12 +129,6 @@ class _Making:
         explained: Mapping[str, Explained],
     ) -> None:
         self.make = make
-        own = recipe.source
-        known = None if own is None else explained.get(own.picture)
-        self.known = known if known is not None and known.holds and known.size == (recipe.width, recipe.height) else None
-        self.inverted = self._inverted(recipe, pictures, readings, check) if own is not None and self.known is None else None
-        # the scene of a source picture, whose composition stays
-        self.held = self.known.scene if self.known is not None else None if self.inverted is None else self.inverted.scene
         self.recipe, self.pictures, self.readings = recipe, pictures, readings
         self.report, self.check = report, check
         self.size = (recipe.width, recipe.height)
@@ -153,23 +144,19 @@ class _Making:
         everywhere = self._references([cue for cue in recipe.cues if confined(cue) is None])
         self.beliefs = Beliefs(recipe, everywhere, tuple(replace(p, references=self._lent_in(p.region.cues)) for p in placed), make.priors)
         self.sigmas = noise_levels(recipe.schedule, recipe.steps)
-
-    @staticmethod
-    def _inverted(recipe: Recipe, pictures: Pictures, readings: Readings, check: Callable[[], None]) -> Inverted | None:
-        """A source picture that was not drawn here, explained; None where nobody is seen in it, or too little of it is explained."""
-        assert recipe.source is not None
-        reading = readings.get(recipe.source.picture)
-        if reading is None:
-            return None
-        found = invert(_fitted(pictures[recipe.source.picture], (recipe.width, recipe.height)), reading, check)
-        return found if found is not None and found.explains["figure"] >= _EXPLAINED else None
+        self.source: U8 | None = None
+        self.explanation: Explanation | None = None
+        if recipe.source is not None:
+            named = recipe.source.picture
+            self.source = _fitted(pictures[named], self.size)
+            self.explanation = explanation(recipe, self.source, explained.get(named), readings.get(named), check)
 
     def take(self) -> Take:
         recipe = self.recipe
         self.check()
         own = recipe.source
-        if own is not None and own.mask is not None and (self.known or self.inverted) is not None:
-            return self._mended(own, own.mask)
+        if own is not None and own.mask is not None and self.explanation is not None:
+            return self._mended(self.explanation, own.mask)
         if own is not None and own.mask is not None and not recipe.words.strip():
             return Take(self._filled(own, own.mask), None, None)
         groups = self._exemplars(*self._composition())
@@ -184,8 +171,8 @@ class _Making:
         description = groups[0].chosen()
         inside = (p.described(description, g.chosen()) for p, g in zip(self.patches, groups[1:], strict=True))
         scenes = [scene_of(d, self.size, self.make.scale) for d in (description, *inside)]
-        if own is not None and self.held is not None:
-            return self._redrawn(self.held, own, scenes[0].description, x, decided)
+        if self.explanation is not None:
+            return self._redrawn(self.explanation, scenes[0].description, x, decided)
         drawings = []
         for scene in scenes:
             self.check()
@@ -200,8 +187,9 @@ class _Making:
     def _composition(self) -> tuple[Composition, str | None]:
         """Where everything is; and the place, where controls chose it."""
         composition = self._posed(self.beliefs.composition(self.layout_rng))
-        if self.held is not None:
-            composition = composition.with_first(replace(composition.stances[0], layout=self.held.description.layout))
+        if self.explanation is not None:
+            held = self.explanation.scene.description.layout
+            composition = composition.with_first(replace(composition.stances[0], layout=held))
         wanted = self._structure()
         if not wanted:
             return composition, None
@@ -211,7 +199,7 @@ class _Making:
     def _structure(self) -> list[Control]:
         """Controls that choose the composition; a source picture without a mask is one of them."""
         own = self.recipe.source
-        if own is None or own.mask is not None or self.held is not None:
+        if own is None or own.mask is not None or self.explanation is not None:
             return self.controls
         return [*self.controls, control("edges", _SOURCE_HELD, self.pictures[own.picture][:, :, :3])]
 
@@ -324,36 +312,24 @@ class _Making:
 
     # -- what stays of a source picture --------------------------------------------------------------------
 
-    def _redrawn(self, held: Scene, own: Source, description: Description, x: F32, decided: int) -> Take:
-        """A source whose scene is known, drawn on its way to what the words ask, on its own composition."""
+    def _redrawn(self, explained: Explanation, description: Description, x: F32, decided: int) -> Take:
+        """A source on its way to what the words ask, on its own composition."""
         self.check()
-        start = _fitted(self.pictures[own.picture], self.size)
-        last = on_composition(held, description)
-        if self.inverted is not None:
-            image, drawing, scene = strengthened_foreign(start, self.inverted, last, own.strength)
-        else:
-            assert self.known is not None
-            image, drawing, scene = redrawn(start, self.known, last, own.strength)
-        if own.strength > 0:
+        image, drawing, scene = explained.towards(description)
+        if explained.own.strength > 0:
             image = self._finish(smooth(x, self.size), signal(image), drawing, decided)
         else:
             self._report_rest(decided)
-        return Take(image, drawing, scene.description, Explained.of([scene]))
+        return Take(image, drawing, scene.description, Explained.of([scene]), explained.says)
 
-    def _mended(self, own: Source, mask: str) -> Take:
-        """A source whose scene is known, with what the words ask where the mask is open."""
-        start = _fitted(self.pictures[own.picture], self.size)
+    def _mended(self, explained: Explanation, mask: str) -> Take:
+        """A source with what the words ask where the mask is open."""
         opened = smooth(grey(self.pictures[mask]), self.size) > 0.5
         if not opened.any():
-            return Take(start, None, None, self.known)
-        asked = opened, self.recipe.words, self.recipe.negative, self._somebody, Opening(own.feather), own.strength
-        if self.known is not None:
-            made = mend(start, self.known, *asked)
-        else:
-            assert self.inverted is not None
-            made = mend_foreign(start, self.inverted, *asked)
+            return Take(explained.picture, None, None, explained.by if isinstance(explained.by, Explained) else None)
+        made = explained.mended(opened, self.recipe.words, self.recipe.negative, self._somebody)
         self._report_rest(0)
-        return Take(made.picture, made.after, made.explained.scene.description, made.explained, made.says)
+        return Take(made.picture, made.after, made.explained.scene.description, made.explained, (*explained.says, *made.says))
 
     def _somebody(self, words: str, rng: np.random.Generator) -> Person:
         alone = Beliefs(self.recipe.model_copy(update={"given": "", "held": [], "words": words, "cues": [], "regions": []}))
@@ -363,12 +339,14 @@ class _Making:
         own = self.recipe.source
         if own is None:
             return target
-        start = signal(_fitted(self.pictures[own.picture], self.size))
+        assert self.source is not None
+        start = signal(self.source)
         return source.between(start, target, drawing.labels, drawing.figures, own.strength, self.source_rng)
 
     def _composed(self, own: Source, mask: str, description: Description, decided: int) -> NDArray[np.uint8]:
         """The source with what the words ask in the masked place; below half strength it lies thinly over what was there."""
-        picture_u8, opened = _fitted(self.pictures[own.picture], self.size), smooth(grey(self.pictures[mask]), self.size)
+        assert self.source is not None
+        picture_u8, opened = self.source, smooth(grey(self.pictures[mask]), self.size)
         if not (opened > 0.5).any():
             return picture_u8
         self.check()
@@ -380,7 +358,8 @@ class _Making:
 
     def _filled(self, own: Source, mask: str) -> NDArray[np.uint8]:
         """The source with the masked place made up from the rest of it."""
-        picture_u8, opened = _fitted(self.pictures[own.picture], self.size), smooth(grey(self.pictures[mask]), self.size)
+        assert self.source is not None
+        picture_u8, opened = self.source, smooth(grey(self.pictures[mask]), self.size)
         made = fill(picture_u8, opened > 0.5, int(self.source_rng.integers(2**31)), check=self.check)
         self._report_rest(0)
         return made

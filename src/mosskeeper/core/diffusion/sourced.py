@@ -1,0 +1,80 @@
+"""A source picture that is explained by scenes: drawn anew with something changed, never painted over."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mosskeeper.core.illustrator.description import Description
+from mosskeeper.core.illustrator.drawing import Drawing
+from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.scene import Scene
+from mosskeeper.core.inversion.invert import Inverted, invert
+from mosskeeper.core.mending.asked import Somebody
+from mosskeeper.core.mending.foreign import mend_foreign, strengthened_foreign
+from mosskeeper.core.mending.mend import Mended, Opening, mend
+from mosskeeper.core.mending.way import on_composition, redrawn
+from mosskeeper.core.reading.reading import Reading
+from mosskeeper.core.recipe import Recipe, Source
+
+U8 = NDArray[np.uint8]
+_EXPLAINED = 0.5  # of a picture's figure, from which its scene is used
+_OLDER = "this take was drawn by an older illustrator: it was read like any picture"
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Explanation:
+    """What a source picture was drawn from (a take), or what explains it (any other)."""
+
+    own: Source
+    picture: U8  # (H, W, 3) at the size of the recipe
+    by: Explained | Inverted
+    older: bool = False
+
+    @property
+    def scene(self) -> Scene:
+        """The scene whose composition stays."""
+        return self.by.scene
+
+    def mended(self, opened: NDArray[np.bool_], words: str, negative: str, somebody: Somebody) -> Mended:
+        """The picture with what words ask where a mask (H, W) is open."""
+        opening, strength = Opening(self.own.feather), self.own.strength
+        if isinstance(self.by, Explained):
+            return mend(self.picture, self.by, opened, words, negative, somebody, opening, strength)
+        return mend_foreign(self.picture, self.by, opened, words, negative, somebody, opening, strength)
+
+    def towards(self, description: Description) -> tuple[U8, Drawing, Scene]:
+        """The picture on its way to another description, by the source's strength: the picture, its drawing and its scene."""
+        last = on_composition(self.scene, description)
+        if isinstance(self.by, Explained):
+            return redrawn(self.picture, self.by, last, self.own.strength)
+        return strengthened_foreign(self.picture, self.by, last, self.own.strength)
+
+    @property
+    def says(self) -> tuple[str, ...]:
+        return (_OLDER,) if self.older else ()
+
+
+def explanation(
+    recipe: Recipe, picture: U8, known: Explained | None, reading: Reading | None, check: Callable[[], None]
+) -> Explanation | None:
+    """What explains the source picture of a recipe; None where nobody is seen in it, or too little of it is explained.
+
+    Parameters
+    ----------
+    picture : (H, W, 3), of the recipe's size.
+    known : its scenes, where it is a take.
+    check : asked between drawings; may raise.
+    """
+    own = recipe.source
+    if own is None:
+        return None
+    if known is not None and known.holds and known.size == (recipe.width, recipe.height):
+        return Explanation(own, picture, known)
+    found = None if reading is None else invert(picture, reading, check)
+    if found is None or found.explains["figure"] < _EXPLAINED:
+        return None
+    return Explanation(own, picture, found, older=known is not None and not known.holds)
