@@ -25,6 +25,8 @@ def main() -> int:
         "worker": _worker,
         "web": _web,
         "draw": _draw,
+        "mend": _mend,
+        "invert": _invert,
         "sheets": _sheets,
         "reset-demo": _reset_demo,
         "remote-stand-in": _stand_in,
@@ -52,6 +54,19 @@ def _parser() -> argparse.ArgumentParser:
     draw.add_argument("--seed", type=int, help="seed of the first take, in place of the recipe's")
     draw.add_argument("--out", type=Path, default=Path("out"), help="folder for the pictures (default ./out)")
     draw.add_argument("--cue", type=Path, action="append", default=[], help="a picture that the recipe's cues use; may be repeated")
+    mend = commands.add_parser("mend", help="change a picture where a mask is white, without web or database")
+    mend.add_argument("picture", type=Path, help="a take as it was downloaded or drawn, or any PNG, JPEG or WebP")
+    mend.add_argument("--mask", type=Path, required=True, help="a picture, white where something may change")
+    mend.add_argument("--words", default="", help="what should stand there; without words what the mask covers goes")
+    mend.add_argument("--without", default="", help="what should not stand there any more")
+    mend.add_argument("--strength", type=_share, default=1.0, help="0 the picture as it is … 1 all that is asked (default 1)")
+    mend.add_argument("--feather", type=float, default=3.0, help="px inside the mask over which the change fades in (default 3)")
+    mend.add_argument("--grown", action="store_true", help="open the mask to the outlines of what changes in it")
+    mend.add_argument("--lights", action="store_true", help="what comes may light what lies outside the mask")
+    mend.add_argument("--out", type=Path, default=Path("out/mended.png"), help="the mended picture (default ./out/mended.png)")
+    invert = commands.add_parser("invert", help="the scene that explains a picture, as JSON, without web or database")
+    invert.add_argument("picture", type=Path)
+    invert.add_argument("--out", type=Path, default=Path("out/scene.json"), help="the scene (default ./out/scene.json)")
     sheets = commands.add_parser("sheets", help="contact sheets of everything that can be drawn")
     sheets.add_argument("names", nargs="*", help="which sheets; all without a name")
     sheets.add_argument("--out", type=Path, default=Path("out/sheets"), help="folder for the sheets (default ./out/sheets)")
@@ -134,15 +149,60 @@ def _draw(arguments: argparse.Namespace) -> int:
     return 0
 
 
+def _share(text: str) -> float:
+    value = float(text)
+    if not 0 <= value <= 1:
+        raise argparse.ArgumentTypeError(f"{text} is not between 0 and 1")
+    return value
+
+
+def _mend(arguments: argparse.Namespace) -> int:
+    from mosskeeper.core.errors import ArtistError
+    from mosskeeper.core.mending.mend import Opening
+    from mosskeeper.mend_command import Wish, mend_file
+
+    a = arguments
+    wish = Wish(a.words, a.without, a.strength, Opening(a.feather, a.grown, a.lights))
+    try:
+        for sentence in mend_file(a.picture, a.mask, wish, a.out):
+            print(sentence)
+    except (ArtistError, OSError) as error:
+        print(error, file=sys.stderr)
+        return 1
+    print(a.out)
+    return 0
+
+
+def _invert(arguments: argparse.Namespace) -> int:
+    from mosskeeper.core.errors import ArtistError
+    from mosskeeper.mend_command import invert_file
+
+    try:
+        found = invert_file(arguments.picture, arguments.out)
+    except (ArtistError, OSError) as error:
+        print(error, file=sys.stderr)
+        return 1
+    print("explained: " + ", ".join(f"{name} {share:.0%}" for name, share in found.explains.items()))
+    if found.unsure:
+        print("unsure: " + ", ".join(found.unsure))
+    print(arguments.out)
+    return 0
+
+
 def _sheets(arguments: argparse.Namespace) -> int:
+    from mosskeeper import mend_sheets
     from mosskeeper.sheets_command import SHEETS, make_sheets
 
-    unknown = [name for name in arguments.names if name not in SHEETS]
+    names = arguments.names or [*SHEETS, "mend"]
+    unknown = [name for name in names if name not in SHEETS and name != "mend"]
     if unknown:
-        print(f"There is no sheet “{unknown[0]}”. There are: {', '.join(SHEETS)}.", file=sys.stderr)
+        print(f"There is no sheet “{unknown[0]}”. There are: {', '.join(SHEETS)}, mend.", file=sys.stderr)
         return 1
-    for path in make_sheets(arguments.out, arguments.names, arguments.width):
+    for path in make_sheets(arguments.out, [name for name in names if name != "mend"], arguments.width):
         print(path)
+    if "mend" in names:
+        for path in mend_sheets.make(arguments.out, arguments.width):
+            print(path)
     return 0
 
 

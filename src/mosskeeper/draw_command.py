@@ -38,9 +38,9 @@ def draw_recipe(path: Path, seed: int | None, out: Path, cue_files: list[Path]) 
     for i in range(recipe.count):
         own = recipe.with_seed((first + i) % (MAX_SEED + 1))
         assert own.seed is not None
-        image = engine.generate(own, own.seed, Materials(pictures), lambda _: None, lambda: False).image
+        made = engine.generate(own, own.seed, Materials(pictures), lambda _: None, lambda: False)
         target = out / f"{path.stem}-{own.seed}.png"
-        target.write_bytes(with_recipe(encode_png(image), own, path.stem))
+        target.write_bytes(with_recipe(encode_png(made.image), own, path.stem, made.explained))
         yield target
 
 

@@ -225,9 +225,9 @@ SHEETS = {
 
 
 def make_sheets(out: Path, names: list[str], width: int) -> Iterator[Path]:
-    """Draws the named sheets (all without a name) as JPEG and yields the path of each."""
+    """Draws the named sheets as JPEG and yields the path of each."""
     out.mkdir(parents=True, exist_ok=True)
-    for name in names or list(SHEETS):
+    for name in names:
         sheet = SHEETS[name]
         columns = sheet.columns
         cell = (width // columns, width // columns * sheet.size[1] // sheet.size[0])

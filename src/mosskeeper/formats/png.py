@@ -1,30 +1,35 @@
 """Takes as PNG files that carry their recipe.
 
-Two text chunks (PNG specification, third edition, 11.3.3): `mosskeeper:recipe` holds the recipe as JSON, and
-the other an XMP packet (ISO 16684-1) with IPTC's digital source type for algorithmic media.
+Text chunks (PNG specification, third edition, 11.3.3): `mosskeeper:recipe` holds the recipe as JSON,
+`mosskeeper:scenes` the scenes that it was drawn from, where they are known, and the last an XMP packet (ISO 16684-1) with IPTC's digital source type for algorithmic media.
 """
 
 from __future__ import annotations
 
 import io
+import json
 from xml.sax.saxutils import quoteattr
 
 from PIL import Image, PngImagePlugin
 
 from mosskeeper.core.errors import BadRecipe
+from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.recipe import Recipe, read_recipe
 
 RECIPE_CHUNK = "mosskeeper:recipe"
+SCENES_CHUNK = "mosskeeper:scenes"
 XMP_CHUNK = "XML:com.adobe.xmp"  # the keyword that the XMP specification prescribes
 _SOURCE_TYPE = "http://cv.iptc.org/newscodes/digitalsourcetype/algorithmicMedia"
 _LARGEST_CHUNK = 1_000_000
 
 
-def with_recipe(png: bytes, recipe: Recipe, title: str) -> bytes:
-    """The PNG with its recipe and provenance inside. Pixels stay as they are."""
+def with_recipe(png: bytes, recipe: Recipe, title: str, explained: Explained | None = None) -> bytes:
+    """The PNG with its recipe, its scenes and its provenance inside. Pixels stay as they are."""
     image = Image.open(io.BytesIO(png), formats=("PNG",))
     info = PngImagePlugin.PngInfo()
     info.add_itxt(RECIPE_CHUNK, recipe.to_json(), zip=True)
+    if explained is not None:
+        info.add_itxt(SCENES_CHUNK, json.dumps(explained.to_json(), separators=(",", ":")), zip=True)
     info.add_itxt(XMP_CHUNK, _xmp(title))
     out = io.BytesIO()
     image.save(out, "PNG", pnginfo=info, compress_level=6)
@@ -39,18 +44,34 @@ def recipe_of(data: bytes) -> Recipe | None:
     BadRecipe
         where there is one, but it is damaged or from a newer version.
     """
+    document = _text(data, RECIPE_CHUNK)
+    if document is None:
+        return None
+    if len(document) > _LARGEST_CHUNK:
+        raise BadRecipe("The recipe in this picture is too large to be one of ours.", "recipe")
+    return read_recipe(document)
+
+
+def scenes_of(data: bytes) -> Explained | None:
+    """The scenes inside a PNG; None where the file is no PNG, carries none, or such as are not known here."""
+    document = _text(data, SCENES_CHUNK)
+    if document is None or len(document) > _LARGEST_CHUNK:
+        return None
+    try:
+        return Explained.from_json(json.loads(document))
+    except (ValueError, KeyError, TypeError, RecursionError):
+        return None
+
+
+def _text(data: bytes, chunk: str) -> str | None:
+    """A text chunk of a PNG; None where there is none, or no PNG that can be opened."""
     try:
         image = Image.open(io.BytesIO(data), formats=("PNG",))
         image.load()
         text = getattr(image, "text", {})
     except (OSError, ValueError, SyntaxError, Image.DecompressionBombError):
         return None
-    document = text.get(RECIPE_CHUNK)
-    if document is None:
-        return None
-    if len(document) > _LARGEST_CHUNK:
-        raise BadRecipe("The recipe in this picture is too large to be one of ours.", "recipe")
-    return read_recipe(str(document))
+    return str(text[chunk]) if chunk in text else None
 
 
 def _xmp(title: str) -> str:

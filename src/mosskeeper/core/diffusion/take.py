@@ -29,6 +29,7 @@ from mosskeeper.core.diffusion.pose import posed
 from mosskeeper.core.diffusion.pulls import Pulls
 from mosskeeper.core.diffusion.references import EARLY, Lent, References, amount_of, confined
 from mosskeeper.core.diffusion.schedule import noise_levels
+from mosskeeper.core.diffusion.somebody import somebody
 from mosskeeper.core.diffusion.sourced import Explanation, explanation
 from mosskeeper.core.diffusion.structure import Control, control, controls
 from mosskeeper.core.errors import Stopped
@@ -332,8 +333,7 @@ class _Making:
         return Take(made.picture, made.after, made.explained.scene.description, made.explained, (*explained.says, *made.says))
 
     def _somebody(self, words: str, rng: np.random.Generator) -> Person:
-        alone = Beliefs(self.recipe.model_copy(update={"given": "", "held": [], "words": words, "cues": [], "regions": []}))
-        return alone.exemplars(alone.composition(rng), rng, 1)[0].figures[0]
+        return somebody(words, rng, self.recipe)
 
     def _with_source(self, target: F32, drawing: Drawing) -> F32:
         own = self.recipe.source

@@ -8,8 +8,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.illustrator.description import Part, Rgb
+from mosskeeper.core.illustrator.description import Part, Person, Rgb
 from mosskeeper.core.illustrator.draw import draw_scene
+from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.vocabulary.colours import HAIR_COLOURS, SKINS, named
 from mosskeeper.core.inversion.guess import hexadecimal
@@ -65,10 +66,27 @@ class Compared:
             if inside.sum() < 8:
                 continue
             own = named(_TABLES[name], getattr(person, name)) if name in _TABLES else np.asarray(getattr(person, name))
-            want, got = (lab_to_rgb(np.median(lab[inside], axis=0)) for lab in (self.lab, shown))
-            rgb = np.clip(own * (want + 0.03) / (got + 0.03), 0.02, 0.98)
-            changes[name] = hexadecimal(_triple(rgb)) if name in _TABLES else _triple(rgb)
+            rgb = self._fitted(own, inside, shown)
+            changes[name] = hexadecimal(rgb) if name in _TABLES else rgb
+        changes["headwear_colours"] = self._of_hat(person, d, shown)
         return scene.with_person(self.n, replace(person, **changes))
+
+    def _of_hat(self, person: Person, d: Drawing, shown: NDArray[np.float32]) -> tuple[Rgb, Rgb] | None:
+        """The two colours of what is worn on the head, which need not be those of the clothes."""
+        if person.headwear == "none":
+            return None
+        assert d.albedo is not None
+        out = []
+        for own in person.headwear_colours or (person.colour_a, person.colour_b):
+            there = (d.labels == Part.HEADWEAR) & (d.figures == self.n + 1)
+            there &= (np.abs(d.albedo / 255 - np.asarray(own)).max(2) < _SAME_CLOTH) & self.figure
+            out.append(self._fitted(np.asarray(own), there, shown) if there.sum() >= 8 else own)
+        return out[0], out[1]
+
+    def _fitted(self, own: NDArray[Any], inside: NDArray[np.bool_], shown: NDArray[np.float32]) -> Rgb:
+        """An unlit colour changed so that the drawing's median becomes the picture's."""
+        want, got = (lab_to_rgb(np.median(lab[inside], axis=0)) for lab in (self.lab, shown))
+        return _triple(np.clip(own * (want + 0.03) / (got + 0.03), 0.02, 0.98))
 
     def explained(self, scene: Scene) -> dict[str, float]:
         """How well the scene's drawing lies on what was read, 0…1 (intersection over union): "figure", and each part group seen."""

@@ -11,6 +11,7 @@ from mosskeeper.core.mending.masks import F32, Mask, dilated
 
 _SEEN = 10.0  # grey levels of fine difference from which a place is redrawn, not only lit
 _SOFT = 5.0  # px: what is smoother is light
+_REACHED = 0.02  # of a piece that must lie in the mask for the mask to be opened to all of it
 _DARK = 24.0  # levels under which ratios say little
 
 
@@ -39,5 +40,5 @@ def mask_grown(mask: Mask, redrawn: Mask) -> Mask:
     """The mask grown to the outlines of what changes in it: whole connected pieces, wherever they reach."""
     n, pieces, stats, _ = cv2.connectedComponentsWithStats(redrawn.astype(np.uint8), connectivity=8)
     inside = np.bincount(pieces[mask], minlength=n)
-    reached = [k for k in range(1, n) if inside[k] > max(0.12 * stats[k, cv2.CC_STAT_AREA], 30)]
+    reached = [k for k in range(1, n) if inside[k] > max(_REACHED * stats[k, cv2.CC_STAT_AREA], 30)]
     return mask | dilated(np.isin(pieces, reached), 9)

@@ -112,7 +112,7 @@ def changed_foreign(
 ) -> Mended:
     """A foreign picture, changed as its scene was."""
     scene, after = inverted.scene, draw_scene(last, with_albedo=True)
-    person, other = scene.description.figures[0], last.description.figures[0]
+    person, other = (_hatted(one.description.figures[0]) for one in (scene, last))
     changed = {f.name for f in fields(Person) if getattr(person, f.name) != getattr(other, f.name)}
     parts = {p for name in changed for p in _SEEN_IN.get(name, ())}
     had = {p for name in changed if getattr(person, name) not in _NOTHING for p in _SEEN_IN.get(name, ())}
@@ -141,6 +141,11 @@ def changed_foreign(
     shadow = np.clip(after.image.astype(np.float32) - before.image, -80, 0) * same[..., None]
     out = out + cv2.GaussianBlur(shadow, (0, 0), 1.0) * 0.8
     return within(picture, out, mask, np.maximum(soft, hole), last, says, before, after, opening)
+
+
+def _hatted(person: Person) -> Person:
+    """A person whose hat has its colours said."""
+    return replace(person, headwear_colours=person.headwear_colours or (person.colour_a, person.colour_b))
 
 
 def within(

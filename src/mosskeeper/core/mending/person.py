@@ -95,7 +95,8 @@ def _coloured(person: Person, what: Said, on_head: bool, told: list[str]) -> dic
             told.append("no hat is worn over a hood")
     if "outfit" in wanted:
         span = what.spoken[("outfit", wanted["outfit"])]
-        if span.split()[-1] not in person.outfit.split():  # "the coat" of somebody in a travelling coat is that one
+        said = [word for word in span.split() if word not in ("a", "an", "the")]
+        if len(said) > 1 or said[0] not in person.outfit.split():  # "the coat" of somebody in a travelling coat is that one
             usual = (tuple(map(float, CLOTH[c])) for c in USUAL_COLOURS[wanted["outfit"]])
             changes |= {"outfit": wanted["outfit"], **dict(zip(("colour_a", "colour_b"), usual, strict=True))}
     return changes | colours

@@ -6,7 +6,10 @@ one after the other, small things first, a place from far to near.
 
 from __future__ import annotations
 
+import json
+from collections import OrderedDict
 from dataclasses import astuple, dataclass, fields, replace
+from threading import Lock
 from typing import Any
 
 import numpy as np
@@ -42,7 +45,7 @@ _STEPS = (
 )
 _OF_PICTURE = ("weather", "companion")
 _PLACE = ("place",)
-_PLACES = (0.86, 0.5, -1.0)  # depths from which the new place is seen, in turn
+_PLACES = 6  # steps in which a place goes over to another, each a like part of the picture
 _TONES: dict[str, dict[str, Any]] = {"skin": SKINS, "eyes": EYE_COLOURS, "hair_colour": HAIR_COLOURS}
 _NUMBERS = ("headwear_size", "hair_size", "prop_size", "lids", "look")
 _HALF = 0.5  # of the way, from which things that came stand, and who was taken away is gone
@@ -55,6 +58,7 @@ class Way:
     first: Scene
     last: Scene
     steps: tuple[tuple[int, tuple[str, ...]], ...]  # figure (−1 the picture), names that go over there
+    depths: tuple[float, ...] = ()  # from which the new place is seen, in turn
 
     def at(self, t: float) -> Scene:
         """The scene at `t`, 0 the first … 1 the last."""
@@ -91,9 +95,20 @@ class Way:
             light=_mixed_light(_light(a), _light(b), t),
             things=b.things if t >= _HALF else a.things,
             absent=b.absent if t >= _HALF else a.absent,
-            farther=(b.description.place, _PLACES[placed - 1]) if placed else None,
+            farther=(b.description.place, self.depths[placed - 1]) if placed else None,
             mixed=tuple(mixed),
         )
+
+    def even(self, strength: float) -> float:
+        """How far along the way the difference has come to `strength` of the whole; within a step the nearer side of it."""
+        if strength <= 0 or strength >= 1:
+            return float(np.clip(strength, 0, 1))
+        ts, far = np.array(responses.get(self)).T
+        far = np.maximum.accumulate(far) + np.linspace(0, 1e-6, len(far))
+        k = int(np.clip(np.searchsorted(far, strength * far[-1]), 1, len(far) - 1))
+        share = float((strength * far[-1] - far[k - 1]) / max(far[k] - far[k - 1], 1e-9))
+        inside = float(share > 0.5) if ts[k] - ts[k - 1] < _SUDDEN else share
+        return float(ts[k - 1] + inside * (ts[k] - ts[k - 1]))
 
     def response(self) -> list[tuple[float, float]]:
         """(t, difference to the first as a share of the whole) before and after every step, from small drawings."""
@@ -104,16 +119,32 @@ class Way:
         far = [float(np.linalg.norm(lab - labs[0], axis=2).mean()) for lab in labs]
         return [(t, d / max(far[-1], 1e-6)) for t, d in zip(sorted(ts), far, strict=True)]
 
-    def even(self, strength: float) -> float:
-        """How far along the way the difference has come to `strength` of the whole; within a step the nearer side of it."""
-        if strength <= 0 or strength >= 1:
-            return float(np.clip(strength, 0, 1))
-        ts, far = np.array(self.response()).T
-        far = np.maximum.accumulate(far) + np.linspace(0, 1e-6, len(far))
-        k = int(np.clip(np.searchsorted(far, strength * far[-1]), 1, len(far) - 1))
-        share = float((strength * far[-1] - far[k - 1]) / max(far[k] - far[k - 1], 1e-9))
-        inside = float(share > 0.5) if ts[k] - ts[k - 1] < _SUDDEN else share
-        return float(ts[k - 1] + inside * (ts[k] - ts[k - 1]))
+
+class _Responses:
+    """The responses of the last ways: all strengths of a run or of a sweep lie on one."""
+
+    def __init__(self, most: int = 16) -> None:
+        self._kept: OrderedDict[str, list[tuple[float, float]]] = OrderedDict()
+        self._most, self._lock = most, Lock()
+
+    def get(self, path: Way) -> list[tuple[float, float]]:
+        key = json.dumps([path.first.to_json(), path.last.to_json()])
+        with self._lock:
+            if key in self._kept:
+                return self._kept[key]
+        made = path.response()
+        with self._lock:
+            self._kept[key] = made
+            while len(self._kept) > self._most:
+                self._kept.popitem(last=False)
+        return made
+
+    def clear(self) -> None:
+        with self._lock:
+            self._kept.clear()
+
+
+responses = _Responses()
 
 
 def way(first: Scene, last: Scene) -> Way:
@@ -128,11 +159,20 @@ def way(first: Scene, last: Scene) -> Way:
             for n, (p, q) in enumerate(zip(a.figures, b.figures, strict=True)):
                 if any(getattr(p, x) != getattr(q, x) for x in names):
                     steps.append((n, names))
-    if a.place != b.place:  # spread among the others
-        every = (len(steps) + 1) / (len(_PLACES) + 1)
-        for k in range(len(_PLACES)):
-            steps.insert(round((k + 1) * every) + k, (-1, _PLACE))
-    return Way(first, last, tuple(steps))
+    if a.place == b.place:
+        return Way(first, last, tuple(steps))
+    every = (len(steps) + 1) / (_PLACES + 1)  # spread among the others
+    for k in range(_PLACES):
+        steps.insert(round((k + 1) * every) + k, (-1, _PLACE))
+    return Way(first, last, tuple(steps), _depths(first, last))
+
+
+def _depths(first: Scene, last: Scene) -> tuple[float, ...]:
+    """Depths by which the places of two scenes fall into like parts, from the farthest; the last is before everything."""
+    seen = [draw_scene(scene.resized(_SMALL)) for scene in (first, last)]
+    far = np.concatenate([d.depth[d.figures == 0] for d in seen])
+    parts = np.quantile(far, np.arange(_PLACES - 1, 0, -1) / _PLACES) if far.size else np.zeros(_PLACES - 1)
+    return (*map(float, parts), -1.0)
 
 
 def on_composition(first: Scene, description: Description) -> Scene:

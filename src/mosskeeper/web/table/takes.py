@@ -9,7 +9,7 @@ from fastapi.responses import RedirectResponse, Response
 
 from mosskeeper.formats.png import with_recipe
 from mosskeeper.queue.deferring import want_drift
-from mosskeeper.studio import cast, holding, pictures, takes
+from mosskeeper.studio import cast, explaining, holding, pictures, takes
 from mosskeeper.studio.models import Take
 from mosskeeper.web.deps import Db, Id, Look, PageId, Queue
 from mosskeeper.web.render import parts, wants_fragment
@@ -58,7 +58,7 @@ def download(db: Look, take_id: Id) -> Response:
     """The take as PNG with its recipe inside."""
     take = takes.find(db, take_id)
     title = f"{take.shot.name}, take {take.number}"
-    data = with_recipe(pictures.png(db, take.picture_sha256), takes.recipe_of(take), title)
+    data = with_recipe(pictures.png(db, take.picture_sha256), takes.recipe_of(take), title, explaining.of_picture(db, take.picture_sha256))
     name = re.sub(r"[^a-z0-9]+", "-", title.lower()).strip("-")
     return Response(data, media_type="image/png", headers={"Content-Disposition": f'attachment; filename="{name}.png"'})
 
