@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cache
 from statistics import mean
 
 import cv2
@@ -16,6 +17,8 @@ from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, HAIR_COLOURS
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.contours import edges
+from mosskeeper.core.reading.reader import read
+from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.reading.structure import coarse_tone, edge_f_score
 from mosskeeper.core.recipe import Cue, Recipe, Region
 
@@ -58,15 +61,20 @@ def depth_cues(seeds: int) -> list[Row]:
     return _structure("depth", "rank correlation", alike, seeds)
 
 
+@cache
+def _read(n: int) -> Reading:
+    """What the reader sees in a picture to refer to: it knows nothing of how that was drawn."""
+    return read(other(n).image)
+
+
 def _structure(role: str, measure: str, agreement: Callable[[Take, Take], float], seeds: int) -> list[Row]:
     scores: dict[float, list[float]] = {w: [] for w in _WEIGHTS}
     for seed in range(seeds):
         target = other(seed % 3)
         picture = target.image
-        if role == "depth":
-            picture = np.repeat(((1 - drawn(target)[0].depth) * 255).astype(np.uint8)[..., None], 3, 2)
         for weight in _WEIGHTS:
-            take = make_take(with_cues(Cue(role=role, picture=sha(9), weight=weight), base=_FREE), seed, {sha(9): picture})
+            cues = with_cues(Cue(role=role, picture=sha(9), weight=weight), base=_FREE)
+            take = make_take(cues, seed, {sha(9): picture}, readings={sha(9): _read(seed % 3)})
             scores[weight].append(agreement(take, target))
     curve = [mean(scores[w]) for w in _WEIGHTS]
     return [

@@ -8,7 +8,8 @@ ours.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+import itertools
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -20,10 +21,12 @@ from mosskeeper.core.illustrator.camera import FRAMINGS
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.places import PLACES
+from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.skeleton import GAZES, VIEWS
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 
 _AREA = 72 * 90  # px of the drawings that are only scored
+_FINE_AREA = 128 * 160  # where few are
 _POSSIBLE = 0.02  # probability below which the words rule a value out
 _WORTH = 3.0  # of full agreement, against being wholly the seed's own
 
@@ -40,8 +43,38 @@ class _Candidate:
         return sum(self.agreements)
 
 
+def offered(own: Composition, scene: Scene, measure: float | None) -> Composition:
+    """A composition with its first figure where, and posed as, that of a scene is.
+
+    Without a `measure` the skeleton is fitted to the own body, with one of 1 it keeps the scene's proportions.
+    """
+    stance, held, spot = own.stances[0], scene.postures[0], scene.camera.spots[0]
+    (w, h), neck = scene.size, spot.origin + held.joint("neck") * spot.scale
+    skeleton = tuple((float(x), float(y)) for x, y in held.joints)
+    layout = replace(
+        stance.layout,
+        framing=scene.camera.framing,
+        facing=1,
+        shift=0.0,
+        zoom=1.0,
+        view="profile" if held.head.profile else "free",
+        gaze="level",
+        skeleton=skeleton,
+        measure=measure,
+        pinned=(float(neck[0] / w), float(neck[1] / h), spot.scale / h),
+        behind=(),
+    )
+    return own.with_first(replace(stance, layout=layout))
+
+
 def choose(
-    own: Composition, example: Description, beliefs: Beliefs, controls: list[Control], size: tuple[int, int], check: Callable[[], None]
+    own: Composition,
+    example: Description,
+    beliefs: Beliefs,
+    controls: list[Control],
+    size: tuple[int, int],
+    check: Callable[[], None],
+    scenes: Sequence[Scene] = (),
 ) -> tuple[Composition, str]:
     """The composition and the place that suit the controls, by their amounts.
 
@@ -49,9 +82,10 @@ def choose(
     ----------
     example : a description on `own`, of which all candidates are variants.
     check : asked before each drawing; may raise.
+    scenes : that explain the controls' pictures: their compositions are tried, too.
     """
-    search = _Search(own, example, beliefs, controls, small_size(size, _AREA), check)
-    search.run()
+    search = _Search(own, example, beliefs, controls, small_size(size, _FINE_AREA if scenes else _AREA), check)
+    search.run(scenes)
     amounts = [min(c.amount, 1.0) for c in controls]
     keep = 1 - max(amounts)
 
@@ -78,9 +112,18 @@ class _Search:
         self.seen = [self._scored(own, example.place)]
         self._best = self.seen[0]
 
-    def run(self) -> None:
+    def run(self, scenes: Sequence[Scene]) -> None:
         """Tries variants of the best so far, group by group; the place in the frame, which is finest, last and twice."""
-        for variants in (self._frames, self._poses, self._heads, self._places, self._shifts, self._fine_shifts):
+        groups: tuple[Callable[[], Iterator[tuple[Composition, str]]], ...]
+        groups = (self._frames, self._poses, self._heads, self._places, self._shifts, self._fine_shifts)
+        if scenes:  # what explains a picture is nearer than what small drawings tell: only what it leaves open is tried about it
+            named = self._beliefs.says("place")
+            for scene, measure in itertools.product(scenes, (None, 1.0)):
+                place = self._example.place if named else scene.description.place
+                self.seen.append(self._scored(offered(self._own, scene, measure), place))
+            self._best = max(self.seen[1:], key=lambda candidate: candidate.fit)
+            groups = (self._grounds, self._shifts, self._fine_shifts)
+        for variants in groups:
             for composition, place in list(variants()):
                 if any(composition == c.composition and place == c.place for c in self.seen):
                     continue
@@ -136,11 +179,19 @@ class _Search:
         composition = self._best.composition
         for place in self._possible("place", iter(PLACES)):
             yield composition, place
+        yield from self._grounds()
+
+    def _grounds(self) -> Iterator[tuple[Composition, str]]:
         for ground in range(GROUNDS):
             yield self._variant(ground=ground)
 
     def _shifts(self, by: float = 0.12) -> Iterator[tuple[Composition, str]]:
-        if self._layout.pinned is None:
+        if self._layout.pinned is not None:
+            x, y, size = self._layout.pinned
+            for dx, dy in ((0.0, 0.0), (by / 4, 0.0), (-by / 4, 0.0), (0.0, by / 4), (0.0, -by / 4)):
+                for k in (1 / (1 + by / 2), 1.0, 1 + by / 2):
+                    yield self._variant(pinned=(x + dx, y + dy, size * k))
+        else:
             for shift in (-by, 0.0, by):
                 for zoom in (1 / (1 + by), 1.0, 1 + by):
                     yield self._variant(shift=self._layout.shift + shift, zoom=self._layout.zoom * zoom)

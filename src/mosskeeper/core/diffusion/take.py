@@ -37,13 +37,16 @@ from mosskeeper.core.illustrator.description import Description, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import Explained
-from mosskeeper.core.illustrator.scene import scene_of
+from mosskeeper.core.illustrator.scene import Scene, scene_of
+from mosskeeper.core.inversion.invert import laid
 from mosskeeper.core.mending.fill import fill
 from mosskeeper.core.pictures.resample import cubic, fitted, scaled, smooth
 from mosskeeper.core.pictures.signal import picture, signal
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import Cue, Recipe, Source
+from mosskeeper.core.roles import role
+from mosskeeper.core.roles.role import Structure
 from mosskeeper.core.words.understand import understand
 
 F32 = NDArray[np.float32]
@@ -195,7 +198,15 @@ class _Making:
         if not wanted:
             return composition, None
         example = self.beliefs.exemplars(composition, np.random.default_rng(self.exemplar_seed), 1)[0]
-        return candidates.choose(composition, example, self.beliefs, wanted, self.size, self.check)
+        return candidates.choose(composition, example, self.beliefs, wanted, self.size, self.check, self._explaining())
+
+    def _explaining(self) -> list[Scene]:
+        """The scenes that explain the pictures of structure cues, as far as where things stand."""
+        cues = [cue for cue in self.recipe.cues if cue.acts and cue.picture is not None and isinstance(role(cue.role), Structure)]
+        readings = [
+            self.readings[name] for name in sorted({cue.picture for cue in cues if cue.picture is not None}) if name in self.readings
+        ]
+        return [scene for reading in readings if (scene := laid(reading, self.size)) is not None]
 
     def _structure(self) -> list[Control]:
         """Controls that choose the composition; a source picture without a mask is one of them."""

@@ -122,6 +122,7 @@ class Layout:
     depth: float = 0.0  # of the figure: 0 at the front … 1 far behind
     hand: str = "free"  # which holds the prop: as it suits the prop, or left, right, both
     skeleton: Skeleton | None = None  # takes the place of the named pose
+    measure: float | None = None  # hh of one unit of the skeleton; None: its bones get the body's lengths
     pinned: tuple[float, float, float] | None = None  # x, y of the neck and head heights, shares of width, height, height
     behind: tuple[str, ...] = ()  # LIMBS that lie behind the trunk, besides those of the pose
 

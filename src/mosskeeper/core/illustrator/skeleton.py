@@ -114,7 +114,7 @@ def posture(body: Proportions, pose: Pose, layout: Layout) -> Posture:
     behind = tuple(dict.fromkeys((*pose.behind, *layout.behind)))
     made = Posture(joints(body, pose, layout.sway, head), head, pose.hands, behind, pose.seated)
     if layout.skeleton is not None:
-        made = replace(given(body, made, np.asarray(layout.skeleton, float)), behind=layout.behind)
+        made = replace(given(body, made, np.asarray(layout.skeleton, float), layout.measure), behind=layout.behind)
     return seen_from(made, layout.angle)
 
 
@@ -152,15 +152,16 @@ def joints(body: Proportions, pose: Pose, sway: float = 0.0, head: Head | None =
     return out
 
 
-def given(body: Proportions, usual: Posture, skeleton: ArrayLike) -> Posture:
+def given(body: Proportions, usual: Posture, skeleton: ArrayLike, measure: float | None = None) -> Posture:
     """The posture of a given skeleton, in the measure of a body.
 
     Parameters
     ----------
     skeleton : (18, 2) joints in the order of JOINTS, in any unit, y down; NaN where a joint is not known.
     usual : stands in for what is not known.
+    measure : head heights of one unit of the skeleton, whose proportions stay then; they may be nobody's.
 
-    The skeleton is scaled so that its longest bones, which are the least foreshortened, have the body's lengths, and
+    Without a measure the skeleton is scaled so that its longest bones, which are the least foreshortened, have the body's lengths, and
     set on the ground. All joints below the head are followed exactly; the head keeps its size and is turned and tilted
     as eyes, ears and nose say.
 
@@ -181,7 +182,7 @@ def given(body: Proportions, usual: Posture, skeleton: ArrayLike) -> Posture:
             ratios.append(np.hypot(*(own[b] - own[a])) / length)
     if not ratios:
         return usual
-    p *= np.percentile(ratios, 25)
+    p *= np.percentile(ratios, 25) if measure is None else measure
     _complete(p, usual.joints)
     reach = p - p[AT["neck"]]
     far = np.hypot(*reach.T)

@@ -53,19 +53,26 @@ def invert(picture: NDArray[np.uint8], reading: Reading, check: Callable[[], Non
     check : asked between drawings; may raise.
     """
     h, w = picture.shape[:2]
-    scene = first_guess(reading, (w, h))
+    scene = laid(reading, (w, h))
     if scene is None or reading.parts is None:
         return None
     parts = nearest(reading.parts, (w, h))
     figures = [f for f in reading.figures if f.head is not None][: len(scene.postures)]
     seen = [Compared(picture, parts, n, figure) for n, figure in enumerate(figures)]
-    for n, figure in enumerate(figures):
-        scene = aligned(scene, n, figure)
     for one in seen:
         scene = one.coloured(one.coloured(scene))
     scene = _named(scene, seen[0], reading, check)
     scene = seen[0].coloured(aligned(scene, 0, figures[0]))
     return Inverted(scene, reading, parts, seen[0].explained(scene), seen[0].cost(scene), _doubted(reading))
+
+
+def laid(reading: Reading, size: tuple[int, int]) -> Scene | None:
+    """Where everything stands in a picture of `size`, without who it is: what inversion begins with. None where nobody is seen."""
+    scene = first_guess(reading, size)
+    if scene is not None:
+        for n, figure in enumerate([f for f in reading.figures if f.head is not None][: len(scene.postures)]):
+            scene = aligned(scene, n, figure)
+    return scene
 
 
 def _named(scene: Scene, seen: Compared, reading: Reading, check: Callable[[], None]) -> Scene:
