@@ -273,7 +273,7 @@ class _Making:
             self.pulls.advance(i)
             shown = None
             if i % _PREVIEW_EVERY == 0:
-                if not self.pulls.begun:
+                if self.pulls and not self.pulls.begun:
                     self._begin_pulls(estimates)
                 shown = _enlarged(picture(self.pulls.applied(self._toned(_crossfaded(estimates, masks)))))
             self.report(Progress(i + 1, recipe.steps, shown))

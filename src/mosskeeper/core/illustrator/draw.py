@@ -13,23 +13,10 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.illustrator import (
-    accessories,
-    body,
-    companions,
-    face,
-    garments,
-    hair,
-    headwear,
-    maps,
-    profile,
-    props,
-    surface,
-    weather,
-)
+from mosskeeper.core.illustrator import companions, maps, parts, surface, weather
 from mosskeeper.core.illustrator.description import Description, Part
 from mosskeeper.core.illustrator.drawing import Drawing, Shown
-from mosskeeper.core.illustrator.figure import SIDES, Figure, Setting
+from mosskeeper.core.illustrator.figure import Figure, Setting
 from mosskeeper.core.illustrator.items import FIGURE_SLOT, Canvas, DisplayList, Lamp
 from mosskeeper.core.illustrator.kept import Kept
 from mosskeeper.core.illustrator.layers import Layer, Sheet, painted
@@ -207,10 +194,11 @@ class _Drawn:
             setting = Setting(n + 1, spot.scale, spot.origin + self.shift, self.light, self.wind, self.detailed)
             figure = Figure(DisplayList(self.canvas), person, held, setting)
             if mixed is not None:
-                figure.expression, figure.body = mixed.expression, mixed.body
+                figure.mixed = mixed.expression, mixed.body
             if ground:
                 _contact(figure)
-            _draw_figure(figure)
+            where = (self.canvas, self.detailed, n, _key(held), spot.scale, tuple(spot.origin), self.wind, mixed, person.layout)
+            parts.draw(figure, where)
             layer = painted(self.painter, self.canvas, figure.display.ordered(), figure.display.lamps, self.with_albedo)
             figure.display = DisplayList(self.canvas)
             return _FigureLayer(layer, figure)
@@ -297,22 +285,6 @@ def _built_between(stage: Stage, place: str, other: str, depth: float) -> None:
 
 def _key(held: Posture) -> Hashable:
     return held.joints.tobytes(), held.head, held.hands, held.behind, held.seated
-
-
-def _draw_figure(f: Figure) -> None:
-    body.draw(f)
-    locks = hair.build(f)
-    if f.profile:
-        profile.draw(f, locks.front.outlines)
-    else:
-        face.draw(f, locks.front.outlines)
-    hair.draw(f, locks)
-    garments.dress(f)
-    accessories.draw(f)
-    headwear.draw(f)
-    holding = props.draw(f)
-    for side, sign in SIDES:
-        body.hand(f, side, sign, side in holding)
 
 
 def _shown(f: Figure, labels: NDArray[np.uint8], numbers: NDArray[np.uint8]) -> Shown:

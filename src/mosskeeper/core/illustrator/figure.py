@@ -24,7 +24,7 @@ from mosskeeper.core.illustrator.vocabulary import colours
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
 from mosskeeper.core.illustrator.vocabulary.light import Light
 from mosskeeper.core.illustrator.vocabulary.outfits import has_hood
-from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, MEN, body_of, expression_of
+from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, MEN, Expression, Proportions, body_of, expression_of
 
 DEPTH = 0.30
 SIDES = (("right", -1), ("left", 1))
@@ -72,17 +72,13 @@ class Figure:
         self.light, self.detailed = setting.light, setting.detailed
         self.wind = setting.wind * self.facing
         self.light_side = self.facing * (1 if setting.light.direction[0] > 0 else -1)
-        self.body = body_of(person.subject, person.build)
         self.child, self.male = person.subject in CHILDREN, person.subject in MEN
-        self.expression = expression_of(person.expression)
-        self.skin = colours.named(colours.SKINS, person.skin)
-        self.hair_colour = colours.named(colours.HAIR_COLOURS, person.hair_colour)
-        self.hood = has_hood(person.outfit)
         self.rng = np.random.default_rng(person.layout.ground + 11)
         self.landmarks: dict[str, Points] = {}
         self._mirror: float | None = None
         self._stretch: _Stretch | None = None
-        self._cloth = (person.colour_a, person.colour_b)
+        self._cloth: tuple[Rgb3, Rgb3] | None = None
+        self.mixed: tuple[Expression, Proportions] | None = None  # in place of what names say
         self.depth = DEPTH + 0.25 * person.layout.depth
         self._axes(dict(zip(JOINTS, posture.joints, strict=True)))
 
@@ -104,6 +100,28 @@ class Figure:
         shoulders = abs((j["left shoulder"] - j["right shoulder"]) @ self.right) / 2
         self.shoulder_width = max(float(shoulders), 0.3)
         self.hip_width = max(abs(float((j["left hip"] - j["right hip"]) @ self.right)) / 2, 0.2)
+
+    # What its names say is read when it is needed, so that it can be told on what a part of the drawing depends.
+
+    @property
+    def body(self) -> Proportions:
+        return body_of(self.is_.subject, self.is_.build) if self.mixed is None else self.mixed[1]
+
+    @property
+    def expression(self) -> Expression:
+        return expression_of(self.is_.expression) if self.mixed is None else self.mixed[0]
+
+    @property
+    def skin(self) -> Rgb:
+        return colours.named(colours.SKINS, self.is_.skin)
+
+    @property
+    def hair_colour(self) -> Rgb:
+        return colours.named(colours.HAIR_COLOURS, self.is_.hair_colour)
+
+    @property
+    def hood(self) -> bool:
+        return has_hood(self.is_.outfit)
 
     # -- coordinates -------------------------------------------------------------------------------------
 
@@ -139,9 +157,9 @@ class Figure:
     @contextlib.contextmanager
     def coloured(self, colours: tuple[Rgb3, Rgb3] | None) -> Iterator[None]:
         """The first and second colour of what is drawn meanwhile."""
-        self._cloth = colours or (self.is_.colour_a, self.is_.colour_b)
+        self._cloth = colours
         yield
-        self._cloth = (self.is_.colour_a, self.is_.colour_b)
+        self._cloth = None
 
     def seen_x(self, x: float) -> float:
         """The x to draw at for something to be seen at `x`, mirrored or not."""
@@ -210,11 +228,9 @@ class Figure:
     def colour(self, name: str | Rgb) -> Rgb:
         if not isinstance(name, str):
             return name
-        a, b = self._cloth
-        if name in ("a", "b"):
-            return np.asarray(a if name == "a" else b)
-        if name == "b dark":
-            return np.asarray(b) * 0.8 + 0.06
+        if name in ("a", "b", "b dark"):
+            a, b = self._cloth or (self.is_.colour_a, self.is_.colour_b)
+            return np.asarray(a if name == "a" else b) * (0.8 if name == "b dark" else 1) + (0.06 if name == "b dark" else 0)
         return colours.MATERIALS[name] if name in colours.MATERIALS else colours.CLOTH[name]
 
     def path(self, outlines: Outlines) -> skia.Path:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import astuple, dataclass, replace
+from functools import cache
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +62,7 @@ BUILDS: dict[str, dict[str, float]] = {  # factors on the proportions
 }
 
 
+@cache
 def body_of(subject: str, build: str) -> Proportions:
     body = SUBJECTS[subject]
     rounder = 0.016 if build == "round" else 0.0
