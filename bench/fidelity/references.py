@@ -12,6 +12,7 @@ from bench.report import Row, row
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.reading.palette import palette_distance, read_palette
 from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.roles import reference
 from mosskeeper.core.roles.kinds.look import ROLE as LOOK
 
 _WEIGHTS = np.linspace(0, 1, 11)
@@ -117,6 +118,37 @@ def spans(seeds: int) -> list[Row]:
         row("the same: below the whole", _between(none[1], late[1], whole[1]), "", "< 1"),
         row("palette by a cue over 0–50 %", _between(none[0], early[0], whole[0]), "", "> 0"),
         row("palette by a cue over 50–100 %", _between(none[0], late[0], whole[0]), "", "> 0"),
+    ]
+
+
+_CROSSED = ("look", "face", "outfit", "place", "palette", "pose")
+
+
+def crossed(seeds: int) -> list[Row]:
+    """What each role lends of what a reference shows, attribute by attribute, over what chance gives."""
+    own, others = [], []
+    worst = ("", 0.0)
+    for n in range(3):
+        pictures, readings = {sha(n): other(n).image}, {sha(n): reading(n)}
+        theirs = drawn(other(n))[1]
+        plain = [drawn(make_take(_PLAIN, seed))[1] for seed in range(seeds)]
+        for name in _CROSSED:
+            recipe = with_cues(Cue(picture=sha(n), weight=0.8, role=name), base=_PLAIN)
+            made = [drawn(make_take(recipe, seed, pictures, readings=readings))[1] for seed in range(seeds)]
+            lender = reference(name)
+            for attribute, field in FIELDS.items():
+                value = getattr(theirs, field)
+                with_it, chance = (mean(getattr(d, field) == value for d in ds) for ds in (made, plain))
+                if lender is not None and attribute in lender.lends:
+                    own.append(with_it)
+                    continue
+                excess = max(0.0, with_it - chance) / max(1 - chance, 1e-6) if chance < 1 else 0.0
+                others.append(excess)
+                worst = max(worst, (f"{name}: {attribute}", excess), key=lambda one: one[1])
+    return [
+        row("attributes lent to the wrong role at weight 0.8, over chance", mean(others), "share", "<= 0.05"),
+        row(f"the same, the worst of the matrix ({worst[0]})", worst[1], "share"),
+        row("attributes of its own that a role lends at weight 0.8", mean(own), "share", ">= 0.9"),
     ]
 
 
