@@ -1,7 +1,10 @@
 """The remote engine against the simulated service: over real HTTP, in every temper."""
 
+import base64
+import json
 import threading
 from collections.abc import Iterator
+from dataclasses import replace
 
 import httpx
 import numpy as np
@@ -11,9 +14,13 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.cluster import free_port
 from mosskeeper.core.errors import ArtistError, Stopped
-from mosskeeper.core.recipe import Cue, Recipe
-from mosskeeper.engines.contract import Busy, EngineFailed, Materials, Progress, misfits
-from mosskeeper.engines.remote import RemoteEngine, ask
+from mosskeeper.core.illustrator.description import Description, Layout
+from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.pictures.decode import decode
+from mosskeeper.core.reading.reading import measured
+from mosskeeper.core.recipe import Cue, Recipe, Source
+from mosskeeper.engines.contract import Busy, EngineFailed, Materials, Progress, fitted, misfits
+from mosskeeper.engines.remote import RemoteEngine, ask, control_maps
 from mosskeeper.queue.app import queue_app, resubmit, submit
 from mosskeeper.remote_stand_in import create_stand_in
 from mosskeeper.studio import engines, runs
@@ -54,11 +61,56 @@ def test_a_remote_engine_makes_a_picture_and_reports_its_steps(service: str) -> 
 def test_cues_travel_with_their_pictures_and_what_does_not_fit_is_told_before(service: str) -> None:
     engine = RemoteEngine("far", service, ask(service))
     picture = np.full((64, 64, 3), (200, 40, 40), np.uint8)
-    cued = RECIPE.model_copy(update={"cues": [Cue(role="palette", picture="a" * 64, weight=1.0), Cue(role="edges", picture="b" * 64)]})
+    cued = RECIPE.model_copy(update={"cues": [Cue(role="palette", picture="a" * 64, weight=1.0), Cue(role="outfit", picture="b" * 64)]})
     assert [m.cue for m in misfits(cued, engine)] == [1]
     image = engine.generate(cued, 3, Materials({"a" * 64: picture, "b" * 64: picture}), lambda _: None, lambda: False).image
     red = [float(x[..., 0].mean() - x[..., 2].mean()) for x in (image, generate(engine))]
     assert red[0] > red[1]
+
+
+def test_mends_and_extensions_travel_with_source_and_mask(service: str) -> None:
+    engine = RemoteEngine("far", service, ask(service))
+    start, mask = generate(engine), np.zeros((256, 256, 3), np.uint8)
+    mask[20:120, 60:200] = 255
+    own = Source(picture="a" * 64, mask="b" * 64, strength=1)
+    materials = Materials({"a" * 64: start, "b" * 64: mask})
+    wished = RECIPE.model_copy(update={"words": "a hat", "source": own})
+    mended = engine.generate(wished, 3, materials, lambda _: None, lambda: False).image
+    assert np.array_equal(mended[mask[..., 0] == 0], start[mask[..., 0] == 0])
+    assert not np.array_equal(mended, start)
+    wide = Recipe(words="", width=320, height=256, steps=4, source=Source(picture="a" * 64, wider=(32, 0, 32, 0)))
+    larger = engine.generate(wide, 3, materials, lambda _: None, lambda: False).image
+    assert np.array_equal(larger[:, 32:288], start)
+
+
+def test_an_engine_that_cannot_repair_says_so_and_is_sent_no_source(service: str) -> None:
+    told = ask(service).model_copy(update={"repairs": []})
+    engine = RemoteEngine("far", service, told)
+    for own, sentence in (
+        (Source(picture="a" * 64), "cannot begin with a picture"),
+        (Source(picture="a" * 64, mask="b" * 64), "cannot change a picture in a mask"),
+        (Source(picture="a" * 64, wider=(64, 0, 0, 0)), "cannot extend a picture"),
+    ):
+        asked = RECIPE.model_copy(update={"source": own})
+        assert [sentence in m.sentence for m in misfits(asked, engine)] == [True]
+        assert fitted(asked, engine.capabilities()).source is None
+
+
+def test_what_structure_cues_say_is_sent_as_maps_that_anyone_can_read() -> None:
+    picture = draw(Description(layout=Layout(framing="full")), (128, 160)).image
+    depth, joints = np.tile(np.linspace(0, 1, 32, dtype=np.float32)[:, None], (1, 24)), np.full((18, 2), 0.5)
+    joints[3] = np.nan
+    reading = replace(measured(picture), depth=depth, joints=joints)
+    cues = [Cue(role=role, picture="a" * 64) for role in ("edges", "tone", "depth", "pose", "look")]
+    made = control_maps(Recipe(cues=cues), Materials({"a" * 64: picture}, {"a" * 64: reading}))["a" * 64]
+    assert set(made) == {"edges", "tone", "depth", "pose"}
+    near = decode(base64.b64decode(made["depth"])).rgb_u8
+    assert near.shape == picture.shape
+    assert near[0, 0, 0] > 240 > 15 > near[-1, 0, 0]
+    lines = decode(base64.b64decode(made["edges"])).rgb_u8
+    assert set(np.unique(lines)) == {0, 255}
+    assert made["pose"][3] is None and made["pose"][0] == (0.5, 0.5)
+    assert json.loads(json.dumps(made))["pose"][0] == [0.5, 0.5]
 
 
 def test_a_picture_that_nobody_waits_for_any_more_is_stopped(service: str) -> None:

@@ -43,10 +43,7 @@ def mend_file(picture: Path, mask: Path, wish: Wish, out: Path) -> tuple[str, ..
     explained, says = scenes_of(data), tuple[str, ...]()
     if explained is not None and not explained.holds:
         says = ("this take was drawn by an older illustrator: it was read like any picture",)
-    try:
-        made = _mended(rgb_u8, explained, opened, wish, picture)
-    except ValueError as error:
-        raise ArtistError(str(error)) from None
+    made = _mended(rgb_u8, explained, opened, wish, picture)
     out.parent.mkdir(parents=True, exist_ok=True)
     scenes = made.explained if explained is not None else None
     out.write_bytes(with_recipe(encode_png(made.picture), recipe_of(data) or Recipe(words=wish.words), out.stem, scenes))

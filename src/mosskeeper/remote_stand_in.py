@@ -10,7 +10,7 @@ import itertools
 import threading
 import time
 from collections import OrderedDict
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -22,6 +22,8 @@ from pydantic import BaseModel
 from mosskeeper.core.errors import ArtistError, Stopped
 from mosskeeper.core.pictures.decode import decode, encode_jpeg, encode_png
 from mosskeeper.core.reading.any_reader import read_any
+from mosskeeper.core.reading.reading import Reading
+from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.engines.builtin import SKETCHER
 from mosskeeper.engines.contract import Materials, Progress
@@ -42,7 +44,8 @@ TOLD = Told(
     contract=1,
     title="Remote stand-in",
     about="A simulated service: it draws with the built-in sketcher, elsewhere. No large model.",
-    roles=["look", "face", "palette", "pose"],
+    roles=["look", "face", "palette", "pose", "edges", "tone", "depth"],
+    repairs=["source", "mask", "wider"],
     samplers=["euler"],
     styles=list(SKETCHER.styles),
     sides=(256, 1024),
@@ -57,6 +60,7 @@ class Asked(BaseModel):
     recipe: Recipe
     seed: int
     pictures: dict[str, str] = {}
+    maps: dict[str, dict[str, Any]] = {}  # by picture and role: what is not read again here
 
 
 @dataclass
@@ -154,14 +158,26 @@ def _draw(made: _Picture, now: Temper) -> None:
 
     try:
         sent = {name: decode(base64.b64decode(data)).rgb_u8 for name, data in made.asked.pictures.items()}
-        readings = {cue.picture: read_any(sent[cue.picture]) for cue in made.asked.recipe.cues if cue.picture is not None}
-        image = SKETCHER.generate(made.asked.recipe, made.asked.seed, Materials(sent, readings), report, made.stop.is_set).image
+        recipe = made.asked.recipe
+        named = {cue.picture for cue in recipe.cues} | ({recipe.source.picture} if recipe.source is not None else set())
+        readings = {name: _told(read_any(sent[name]), made.asked.maps.get(name, {})) for name in named if name is not None}
+        image = SKETCHER.generate(recipe, made.asked.seed, Materials(sent, readings), report, made.stop.is_set).image
         made.image = _spoiled(image, now.temper)
         made.state = "done"
     except (ArtistError, KeyError, ValueError) as error:
         made.state, made.message = "failed", str(error)
     except Stopped:
         made.state, made.message = "failed", "stopped"
+
+
+def _told(reading: Reading, maps: dict[str, Any]) -> Reading:
+    """What was read here, with the depth and the joints that came with the picture."""
+    if "depth" in maps:
+        reading = replace(reading, depth=1 - grey(decode(base64.b64decode(maps["depth"])).rgb_u8))
+    if "pose" in maps:
+        joints = np.array([(np.nan, np.nan) if joint is None else joint for joint in maps["pose"]], float)
+        reading = replace(reading, joints=joints)
+    return reading
 
 
 def _spoiled(image: NDArray[np.uint8], temper: str) -> bytes:

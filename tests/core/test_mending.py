@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 
 from mosskeeper.core.diffusion.take import Take, make_take
+from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.description import MOST_FIGURES, Description, Layout, Part, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.explained import Explained
@@ -186,7 +187,7 @@ def test_somebody_comes_in_on_the_ground_and_a_full_picture_says_so() -> None:
     scene = made.explained.scene
     while len(scene.postures) < MOST_FIGURES:
         scene = with_somebody(scene, mask, nobody_else("", np.random.default_rng(0)))
-    with pytest.raises(ValueError, match="take one away"):
+    with pytest.raises(ArtistError, match="take one away"):
         with_somebody(scene, mask, nobody_else("", np.random.default_rng(0)))
 
 
@@ -312,6 +313,18 @@ def test_a_face_is_put_on_and_the_hat_and_the_place_stay(foreign: Inverted) -> N
         x, y, r = (round(v) for v in HALF_SCENES.drawn().head)
         cheek = np.s_[y + r // 4 : y + r // 2, x - r // 4 : x + r // 4]
         assert made.picture[cheek].mean() < HALF_PICTURE[cheek].mean() - 10
+
+
+def test_a_recipe_makes_the_canvas_of_its_source_wider() -> None:
+    wide = Recipe(width=384, height=320, steps=4, source=Source(picture=A, wider=(64, 0, 64, 0)))
+    known = make_take(wide, 1, {A: WHOLE_PICTURE}, explained={A: WHOLE_SCENES})
+    foreign = make_take(wide, 1, {A: WHOLE_PICTURE}, readings={A: read(WHOLE_PICTURE)})
+    for take in (known, foreign):
+        assert take.image.shape == (320, 384, 3)
+        assert np.array_equal(take.image[:, 64:320], WHOLE_PICTURE)
+    assert not np.array_equal(known.image, foreign.image)
+    with pytest.raises(ValueError, match="canvas"):
+        Recipe(width=256, height=256, source=Source(picture=A, wider=(200, 0, 40, 0)))
 
 
 # -- larger pictures -------------------------------------------------------------------------------------------

@@ -21,6 +21,7 @@ from mosskeeper.core.role_names import NAMES
 MAX_SEED = 2**31 - 1
 SIZES = (256, 2048)  # px, each side
 SIDE_MULTIPLE = 16
+SOURCE_LEAST = 64  # px of each side of a picture that is extended
 
 
 def _known(role: str) -> str:
@@ -100,6 +101,9 @@ class Region(_Document):
         return self.on and self.strength > 0 and bool(self.words or any(cue.acts for cue in self.cues))
 
 
+Side = Annotated[int, Field(ge=0, le=SIZES[1])]
+
+
 class Source(_Document):
     """A picture to start from: all of it by denoise strength, or only what a mask opens."""
 
@@ -107,6 +111,13 @@ class Source(_Document):
     strength: Annotated[float, Field(ge=0, le=1, description="0 leaves the picture … 1 makes a new one of its composition")] = 0.5
     mask: Annotated[Picture | None, Field(description="white where the picture may change")] = None
     feather: Annotated[float, Field(ge=0, le=64, description="px inside the mask over which the change fades in")] = 3.0
+    wider: Annotated[
+        tuple[Side, Side, Side, Side], Field(description="px by which the canvas goes on beyond the picture: left, top, right, below")
+    ] = (0, 0, 0, 0)
+
+    @property
+    def extends(self) -> bool:
+        return any(self.wider)
 
 
 class Variation(_Document):
@@ -145,6 +156,19 @@ class Recipe(_Document):
     source: Source | None = None
     variation: Variation | None = None
     engine: Annotated[Words, Field(max_length=60)] = "built-in"
+
+    @model_validator(mode="after")
+    def _shows_its_source(self) -> Recipe:
+        w, h = self.source_size
+        if min(w, h) < SOURCE_LEAST:
+            raise ValueError("the canvas is not as large as what it is made wider by")
+        return self
+
+    @property
+    def source_size(self) -> tuple[int, int]:
+        """Width and height in px that the source picture has on the canvas."""
+        left, top, right, below = (0, 0, 0, 0) if self.source is None else self.source.wider
+        return self.width - left - right, self.height - top - below
 
     @property
     def pictures(self) -> set[str]:

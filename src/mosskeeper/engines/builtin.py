@@ -15,7 +15,7 @@ from mosskeeper.core.recipe import SIDE_MULTIPLE, SIZES, Recipe, Sampler
 from mosskeeper.core.role_names import NAMES
 from mosskeeper.core.roles import role
 from mosskeeper.core.roles.role import Structure
-from mosskeeper.engines.contract import Capabilities, Estimate, Made, Materials, Progress, fitted
+from mosskeeper.engines.contract import REPAIRS, Capabilities, Estimate, Made, Materials, Progress, fitted
 
 _MEGAPIXEL = 1_000_000
 _STAND_IN = (
@@ -39,7 +39,7 @@ class BuiltinEngine:
     price: float = 1.0
 
     def capabilities(self) -> Capabilities:
-        return Capabilities(NAMES, self.samplers, self.styles, SIZES, SIDE_MULTIPLE, 1.5, True, self.make.least_steps)
+        return Capabilities(NAMES, self.samplers, self.styles, SIZES, SIDE_MULTIPLE, 1.5, True, self.make.least_steps, repairs=REPAIRS)
 
     def estimate(self, recipe: Recipe) -> Estimate:
         recipe = fitted(recipe, self.capabilities())
@@ -67,7 +67,7 @@ class BuiltinEngine:
 
         own, m = fitted(recipe, self.capabilities()), materials
         take = make_take(own, seed, m.pictures, pass_on, should_stop, m.readings, self.make, m.explained)
-        return Made(take.image, take.explained)
+        return Made(take.image, take.explained, take.says)
 
 
 SKETCHER = BuiltinEngine(

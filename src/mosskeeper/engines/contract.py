@@ -26,6 +26,10 @@ class Capabilities:
     deterministic: bool
     least_steps: int = 4
     max_cues: int = 12
+    repairs: tuple[str, ...] = ()  # of REPAIRS
+
+
+REPAIRS = ("source", "mask", "wider")  # begins with a picture; changes it in a mask; makes its canvas wider
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +65,7 @@ class Made:
 
     image: NDArray[np.uint8]
     explained: Explained | None = None
+    says: tuple[str, ...] = ()  # what was done where a mask was open, for the artist
 
 
 class Busy(Exception):
@@ -131,12 +136,28 @@ def misfits(recipe: Recipe, engine: Engine) -> list[Misfit]:
         if style not in can.styles:
             knows = f" It knows {', '.join(can.styles)}." if can.styles else ""
             out.append(Misfit(f"{title} has no style “{style}”: it leaves it out.{knows}"))
+    repair = _repair(recipe)
+    if repair is not None and repair not in can.repairs:
+        out.append(Misfit(_CANNOT[repair].format(title)))
     for side, name in ((recipe.width, "width"), (recipe.height, "height")):
         if not can.sides[0] <= side <= can.sides[1]:
             out.append(Misfit(f"{title} draws from {can.sides[0]} to {can.sides[1]} px: the {name} of {side} does not fit."))
         elif side % can.side_multiple:
             out.append(Misfit(f"{title} draws sides in multiples of {can.side_multiple} px: the {name} of {side} does not fit."))
     return out
+
+
+_CANNOT = {
+    "source": "{} cannot begin with a picture: it makes a new one of the words.",
+    "mask": "{} cannot change a picture in a mask: it makes a whole new one of the words.",
+    "wider": "{} cannot extend a picture: it makes a new one of the words on the whole canvas.",
+}
+
+
+def _repair(recipe: Recipe) -> str | None:
+    """What a recipe does with its source picture, of REPAIRS."""
+    own = recipe.source
+    return None if own is None else "wider" if own.extends else "mask" if own.mask is not None else "source"
 
 
 def fitted(recipe: Recipe, can: Capabilities) -> Recipe:
@@ -150,5 +171,6 @@ def fitted(recipe: Recipe, can: Capabilities) -> Recipe:
             "sampler": recipe.sampler if recipe.sampler in can.samplers else can.samplers[0],
             "steps": max(recipe.steps, can.least_steps),
             "styles": [s for s in recipe.styles if s in can.styles],
+            "source": recipe.source if _repair(recipe) in can.repairs else None,
         }
     )

@@ -20,6 +20,9 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from mosskeeper.core.errors import ArtistError, BadPicture, Stopped
 from mosskeeper.core.pictures.decode import decode, encode_png
+from mosskeeper.core.pictures.resample import smooth
+from mosskeeper.core.reading.contours import edges
+from mosskeeper.core.reading.structure import coarse_tone
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.engines.contract import Busy, Capabilities, EngineFailed, Estimate, Made, Materials, Progress, fitted
 
@@ -57,6 +60,7 @@ class Told(BaseModel):
     max_cues: Annotated[int, Field(ge=0, le=12)] = 12
     least_steps: Annotated[int, Field(ge=1, le=60)] = 4
     deterministic: bool = False
+    repairs: list[Literal["source", "mask", "wider"]] = Field(default_factory=list)
     sparks: Price = Price()
     seconds: Price = Price(picture=2.0, megapixel_step=0.5)
 
@@ -164,6 +168,7 @@ class RemoteEngine:
             t.deterministic,
             t.least_steps,
             t.max_cues,
+            tuple(t.repairs),
         )
 
     def estimate(self, recipe: Recipe) -> Estimate:
@@ -180,7 +185,8 @@ class RemoteEngine:
     ) -> Made:
         own = fitted(recipe, self.capabilities())
         sent = {name: base64.b64encode(encode_png(materials.pictures[name])).decode() for name in sorted(own.pictures)}
-        body = {"recipe": own.with_seed(seed).model_dump(), "seed": seed, "pictures": sent}
+        maps = control_maps(own, materials)
+        body = {"recipe": own.with_seed(seed).model_dump(mode="json"), "seed": seed, "pictures": sent, "maps": maps}
         with _Service(self.title, self.url, self._transport) as service:
             number = self._number(service.call("POST", "pictures", body))
             try:
@@ -240,6 +246,36 @@ class RemoteEngine:
         return EngineFailed(
             f"{self.title} answered what cannot be used: {what}. Your recipe is as it was; run it again or choose another engine.", "engine"
         )
+
+
+def control_maps(recipe: Recipe, materials: Materials) -> dict[str, dict[str, Any]]:
+    """What each structure cue's picture says of where things are, by its name and role, so that an engine need not read it.
+
+    "edges", "tone", "depth" : base64 of a grey PNG of the picture's size, white where there is a line, light, or something near.
+    "pose" : 18 joints as shares of width and height, null where unseen.
+    """
+    out: dict[str, dict[str, Any]] = {}
+    for cue in recipe.cues:
+        if not cue.acts or cue.picture is None:
+            continue
+        picture, reading = np.ascontiguousarray(materials.pictures[cue.picture][:, :, :3]), materials.readings.get(cue.picture)
+        made: Any = None
+        if cue.role == "edges":
+            made = _grey_png(edges(picture).astype(np.float32))
+        elif cue.role == "tone":
+            made = _grey_png(coarse_tone(picture))
+        elif cue.role == "depth" and reading is not None and reading.depth is not None:
+            made = _grey_png(1 - smooth(reading.depth, (picture.shape[1], picture.shape[0])))
+        elif cue.role == "pose" and cue.skeleton is None and reading is not None and reading.joints is not None:
+            made = [None if not np.isfinite(joint).all() else tuple(map(float, joint)) for joint in reading.joints]
+        if made is not None:
+            out.setdefault(cue.picture, {})[cue.role] = made
+    return out
+
+
+def _grey_png(share: NDArray[np.float32]) -> str:
+    grey = np.clip(share * 255 + 0.5, 0, 255).astype(np.uint8)
+    return base64.b64encode(encode_png(np.repeat(grey[..., None], 3, 2))).decode()
 
 
 def _preview(text: str | None) -> NDArray[np.uint8] | None:

@@ -14,11 +14,13 @@ from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.inversion.invert import Inverted, invert
 from mosskeeper.core.mending.asked import Somebody
+from mosskeeper.core.mending.cut_out import FIRST_OF_FIGURE
+from mosskeeper.core.mending.extension import extended, extended_take
 from mosskeeper.core.mending.foreign import mend_foreign, strengthened_foreign
 from mosskeeper.core.mending.mend import Mended, Opening, mend
 from mosskeeper.core.mending.way import on_composition, redrawn
 from mosskeeper.core.reading.reading import Reading
-from mosskeeper.core.recipe import Recipe, Source
+from mosskeeper.core.recipe import Source
 
 U8 = NDArray[np.uint8]
 _EXPLAINED = 0.5  # of a picture's figure, from which its scene is used
@@ -53,26 +55,32 @@ class Explanation:
             return redrawn(self.picture, self.by, last, self.own.strength)
         return strengthened_foreign(self.picture, self.by, last, self.own.strength)
 
+    def extended(self, seed: int, check: Callable[[], None]) -> U8:
+        """The picture on its wider canvas.
+
+        Raises ValueError where too little of the place is seen to go on from.
+        """
+        if isinstance(self.by, Explained):
+            return extended_take(self.picture, self.by, self.own.wider)
+        return extended(self.picture, self.own.wider, self.by.parts >= FIRST_OF_FIGURE, self.by.scene, seed, check)
+
     @property
     def says(self) -> tuple[str, ...]:
         return (_OLDER,) if self.older else ()
 
 
 def explanation(
-    recipe: Recipe, picture: U8, known: Explained | None, reading: Reading | None, check: Callable[[], None]
+    own: Source, picture: U8, known: Explained | None, reading: Reading | None, check: Callable[[], None]
 ) -> Explanation | None:
-    """What explains the source picture of a recipe; None where nobody is seen in it, or too little of it is explained.
+    """What explains a source picture; None where nobody is seen in it, or too little of it is explained.
 
     Parameters
     ----------
-    picture : (H, W, 3), of the recipe's size.
+    picture : (H, W, 3), of the size that it has on the canvas.
     known : its scenes, where it is a take.
     check : asked between drawings; may raise.
     """
-    own = recipe.source
-    if own is None:
-        return None
-    if known is not None and known.holds and known.size == (recipe.width, recipe.height):
+    if known is not None and known.holds and known.size == picture.shape[1::-1]:
         return Explanation(own, picture, known)
     found = None if reading is None else invert(picture, reading, check)
     if found is None or found.explains["figure"] < _EXPLAINED:

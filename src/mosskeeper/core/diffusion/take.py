@@ -32,13 +32,14 @@ from mosskeeper.core.diffusion.schedule import noise_levels
 from mosskeeper.core.diffusion.somebody import somebody
 from mosskeeper.core.diffusion.sourced import Explanation, explanation
 from mosskeeper.core.diffusion.structure import Control, control, controls
-from mosskeeper.core.errors import Stopped
+from mosskeeper.core.errors import ArtistError, Stopped
 from mosskeeper.core.illustrator.description import Description, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.inversion.invert import laid
+from mosskeeper.core.mending.extension import extended
 from mosskeeper.core.mending.fill import fill
 from mosskeeper.core.pictures.resample import cubic, fitted, scaled, smooth
 from mosskeeper.core.pictures.signal import picture, signal
@@ -152,13 +153,15 @@ class _Making:
         self.explanation: Explanation | None = None
         if recipe.source is not None:
             named = recipe.source.picture
-            self.source = _fitted(pictures[named], self.size)
-            self.explanation = explanation(recipe, self.source, explained.get(named), readings.get(named), check)
+            self.source = _fitted(pictures[named], recipe.source_size)
+            self.explanation = explanation(recipe.source, self.source, explained.get(named), readings.get(named), check)
 
     def take(self) -> Take:
         recipe = self.recipe
         self.check()
         own = recipe.source
+        if own is not None and own.extends:
+            return self._extended(own)
         if own is not None and own.mask is not None and self.explanation is not None:
             return self._mended(self.explanation, own.mask)
         if own is not None and own.mask is not None and not recipe.words.strip():
@@ -343,6 +346,21 @@ class _Making:
         self._report_rest(0)
         return Take(made.picture, made.after, made.explained.scene.description, made.explained, (*explained.says, *made.says))
 
+    def _extended(self, own: Source) -> Take:
+        """The source on a wider canvas, in the same place."""
+        self.check()
+        assert self.source is not None
+        seed = int(self.source_rng.integers(2**31))
+        try:
+            if self.explanation is not None:
+                image = self.explanation.extended(seed, self.check)
+            else:
+                image = extended(self.source, own.wider, seed=seed, check=self.check)
+        except ValueError as error:
+            raise ArtistError(f"The picture could not be extended: {error}.", "source") from None
+        self._report_rest(0)
+        return Take(image, None, None, None, () if self.explanation is None else self.explanation.says)
+
     def _somebody(self, words: str, rng: np.random.Generator) -> Person:
         return somebody(words, rng, self.recipe)
 
@@ -371,7 +389,10 @@ class _Making:
         """The source with the masked place made up from the rest of it."""
         assert self.source is not None
         picture_u8, opened = self.source, smooth(grey(self.pictures[mask]), self.size)
-        made = fill(picture_u8, opened > 0.5, int(self.source_rng.integers(2**31)), check=self.check)
+        try:
+            made = fill(picture_u8, opened > 0.5, int(self.source_rng.integers(2**31)), check=self.check)
+        except ValueError as error:
+            raise ArtistError(f"The masked place could not be filled: {error}.", "source") from None
         self._report_rest(0)
         return made
 

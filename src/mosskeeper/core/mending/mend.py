@@ -60,7 +60,7 @@ def mend(
 
     strength : 0 the picture as it is … 1 all that was asked, one coherent drawing everywhere between.
 
-    Raises ValueError with a sentence where the scene has no room for what is asked.
+    Raises ArtistError where the scene has no room for what is asked.
     """
     shares = explained.shares()
     drawings = [draw_scene(one.scene, with_albedo=True) for one in explained.layers]

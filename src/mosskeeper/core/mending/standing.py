@@ -7,6 +7,7 @@ from functools import cache
 
 import numpy as np
 
+from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.camera import Spot, standing_in
 from mosskeeper.core.illustrator.description import MOST_FIGURES, MOST_THINGS, Description, Person
 from mosskeeper.core.illustrator.draw import measured
@@ -57,10 +58,10 @@ def standing(scene: Scene, name: str, mask: Mask, told: list[str]) -> Scene:
 def with_somebody(scene: Scene, mask: Mask, made: Person) -> Scene:
     """The scene with one more person, standing where the mask is and as large as the ground says.
 
-    Raises ValueError where the scene has MOST_FIGURES already.
+    Raises ArtistError where the scene has MOST_FIGURES already.
     """
     if len(scene.postures) >= MOST_FIGURES:
-        raise ValueError(f"There are {MOST_FIGURES} people in this picture already: take one away first.")
+        raise ArtistError(f"There are {MOST_FIGURES} people in this picture already: take one away first.")
     ys, xs = np.nonzero(mask)
     (w, h), view = scene.size, scene.camera
     size, _, depth = ground(scene, float(ys.max()))
