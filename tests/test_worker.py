@@ -2,13 +2,14 @@
 
 import signal
 
+import numpy as np
 import pytest
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.queue.app import queue_app, submit
-from mosskeeper.studio import measures, runs, shots, takes, working
+from mosskeeper.studio import explaining, measures, pictures, runs, shots, takes, working
 from mosskeeper.studio.models import Run, Take
 from tests.conftest import SMALL, Processes, lay_out, wait_for
 
@@ -39,6 +40,11 @@ def test_a_run_becomes_takes(make_session: sessionmaker[Session], database_url: 
     wait_for(lambda: look(make_session, run_id).state == "done", 60)
     assert takes_of(make_session, run_id) == [0, 1]
     assert look(make_session, run_id).step == 12
+    with make_session() as session:
+        for take in session.scalars(select(Take)):
+            scenes = explaining.of_picture(session, take.picture_sha256)
+            assert scenes is not None
+            assert np.array_equal(scenes.drawn().image, pictures.pixels(session, take.picture_sha256))
 
 
 def test_a_killed_workers_run_is_finished_by_another_once(

@@ -59,7 +59,7 @@ def scenes_of(data: bytes) -> Explained | None:
         return None
     try:
         return Explained.from_json(json.loads(document))
-    except (ValueError, KeyError, TypeError, RecursionError):
+    except (ValueError, RecursionError):
         return None
 
 

@@ -26,8 +26,8 @@ def of_picture(session: Session, sha256: str) -> Explained | None:
         return None
     try:
         return Explained.from_json(row.body)
-    except (ValueError, KeyError, TypeError):
-        log.exception("the scenes of picture %s cannot be read: it is taken as any picture", sha256)
+    except ValueError as error:
+        log.warning("picture %s is taken as any picture: %s", sha256, error)
         return None
 
 

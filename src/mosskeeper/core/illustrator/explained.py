@@ -100,10 +100,13 @@ class Explained:
         """Raises ValueError where the document is none, damaged, or of a version that is not known here."""
         if document.get("version") != VERSION:
             raise ValueError(f"scenes of version {document.get('version')!r} are not known here")
-        layers = [
-            Seen(Scene.from_json(one["scene"]), None if one["mask"] is None else _unpacked(one["mask"])) for one in document["layers"]
-        ]
-        return Explained(tuple(layers), document["illustrator"])
+        try:
+            layers = [
+                Seen(Scene.from_json(one["scene"]), None if one["mask"] is None else _unpacked(one["mask"])) for one in document["layers"]
+            ]
+            return Explained(tuple(layers), int(document["illustrator"]))
+        except (KeyError, TypeError, AttributeError):
+            raise ValueError("these scenes are damaged") from None
 
 
 def _stacked(scenes: Sequence[Scene], shares: Sequence[NDArray[np.float32]]) -> list[Seen]:

@@ -258,7 +258,7 @@ PLURALS = frozenset(
 KNOWN_WITHOUT_EFFECT = {
     "moss keeper": "a trade of Ollowmere", "lamplighter": "a trade of Ollowmere", "messenger": "a trade",
     "gardener": "a trade", "librarian": "a trade", "person": "somebody", "character": "somebody",
-    "figure": "somebody", "someone": "somebody", "crowd": "at most three figures are drawn", "young": "age comes with woman, man, girl or boy",
+    "figure": "somebody", "someone": "somebody", "crowd": "at most four figures are drawn", "young": "age comes with woman, man, girl or boy",
     "outdoors": "the place decides", "indoors": "the place decides", "storybook": "all finishes are",
     "illustration": "all pictures here are", "picture": "all pictures here are", "drawing": "all pictures here are",
 }  # fmt: skip
