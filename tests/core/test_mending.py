@@ -178,6 +178,22 @@ def test_a_hat_keeps_its_colours_when_the_coat_gets_others() -> None:
     assert np.array_equal(coat.after.albedo[straw], hat.after.albedo[straw])
 
 
+def test_another_finish_or_time_keeps_the_composition() -> None:
+    for words, field in (("in watercolour", "finish"), ("at night", "time")):
+        made = mended(words, np.ones(SIZE[::-1], bool))
+        assert getattr(made.explained.scene.description, field) != getattr(HALF, field)
+        assert np.array_equal(made.after.figures, made.before.figures)
+        assert np.abs(made.picture.astype(int) - HALF_PICTURE).mean() > 8
+        assert np.array_equal(made.picture, made.after.image)
+
+
+def test_a_thing_put_where_no_floor_is_stands_on_a_crate() -> None:
+    made = mend(WHOLE_PICTURE, WHOLE_SCENES, ellipse(100, 90, 150, 150), "a fox", "", nobody_else)
+    (thing,) = made.explained.scene.things
+    assert thing.perch
+    assert any("crate" in sentence for sentence in made.says)
+
+
 def test_somebody_comes_in_on_the_ground_and_a_full_picture_says_so() -> None:
     mask = ellipse(150, 110, 230, 300)
     picture, scenes = explained(replace(WHOLE, others=()))
@@ -300,6 +316,23 @@ def test_a_foreign_picture_is_changed_only_in_the_mask(words: str, foreign: Inve
     made = mend_foreign(HALF_PICTURE, foreign, mask, words, "", nobody_else)
     assert np.array_equal(made.picture[~mask], HALF_PICTURE[~mask])
     assert np.abs(made.picture.astype(int) - HALF_PICTURE)[mask].mean() > 0.1
+
+
+def test_of_several_people_in_a_foreign_picture_the_one_under_the_mask_changes() -> None:
+    group = replace(
+        WHOLE, layout=Layout("standing", "half", shift=-0.2), others=(Person("man", hair="cropped", layout=Layout("standing", shift=0.22)),)
+    )
+    picture, scenes = explained(group)
+    found = invert(picture, read(picture))
+    assert found is not None and len(found.figures) == 2
+    x, y, r = scenes.drawn().shown[1].head
+    mask = ellipse(x - 1.8 * r, y - 2 * r, x + 1.8 * r, y + 1.2 * r)
+    made = mend_foreign(picture, found, mask, "a straw hat", "", nobody_else)
+    hats = [p.headwear for p in made.explained.scene.description.figures]
+    which = int(np.argmin([abs(s.head[0] - x) for s in made.before.shown]))
+    assert hats[which] == "hat"
+    assert hats[1 - which] == "none"
+    assert np.array_equal(made.picture[~mask], picture[~mask])
 
 
 def test_a_face_is_put_on_and_the_hat_and_the_place_stay(foreign: Inverted) -> None:

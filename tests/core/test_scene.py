@@ -14,7 +14,8 @@ from mosskeeper.core.illustrator.description import MOST_THINGS, Description, La
 from mosskeeper.core.illustrator.draw import draw, draw_scene
 from mosskeeper.core.illustrator.explained import MOST_LAYERS, Explained, Seen
 from mosskeeper.core.illustrator.kept import Kept
-from mosskeeper.core.illustrator.scene import Scene, Thing, reposed, scene_of
+from mosskeeper.core.illustrator.places import PLACES
+from mosskeeper.core.illustrator.scene import Disc, Scene, Thing, reposed, scene_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 from mosskeeper.core.pictures.resample import fitted
 
@@ -121,6 +122,45 @@ def test_somebody_who_was_taken_away_leaves_the_place() -> None:
     gone = draw_scene(replace(scene, absent=frozenset({1})))
     assert set(np.unique(gone.figures)) == {0, 1}
     assert not gone.shown[1].visible.any()
+
+
+def test_the_sun_stands_where_the_scene_has_it_and_lights_what_is_about_it() -> None:
+    scene = scene_of(replace(WHOLE, time="night", place="tide flats"), SIZE)
+    usual, own = draw_scene(scene), draw_scene(replace(scene, disc=Disc((40.0, 50.0), 14.0, (1.0, 0.5, 0.2))))
+    there = own.image[45:55, 35:45].reshape(-1, 3).mean(0)
+    assert there[0] > there[2] + 60
+    moon = np.argwhere(usual.labels == Part.LAMP).mean(0)
+    assert not (own.labels[round(moon[0]) - 4 : round(moon[0]) + 4, round(moon[1]) - 4 : round(moon[1]) + 4] == Part.LAMP).any()
+    small = draw_scene(replace(scene, disc=Disc((40.0, 50.0), 14.0, (1.0, 0.5, 0.2))).resized(0.5))
+    assert small.labels[25, 20] == Part.LAMP
+
+
+def test_the_horizon_is_the_scenes_and_nobody_moves_with_it() -> None:
+    scene = scene_of(replace(WHOLE, place="tide flats"), SIZE)
+    rows = []
+    for y in (100.0, 140.0):
+        drawing = draw_scene(scene.with_horizon(y))
+        sky = (drawing.labels == Part.SKY) & (drawing.figures == 0)
+        rows.append(float(np.argwhere(sky[:, :20])[:, 0].max()))
+        assert drawing.head == draw_scene(scene).head
+    assert rows[1] - rows[0] == pytest.approx(40, abs=8)
+
+
+def test_wind_is_the_scenes_whatever_the_weather() -> None:
+    scene = scene_of(replace(WHOLE, hair="long straight"), SIZE)
+    still, blown = (draw_scene(replace(scene, wind=wind)) for wind in (0.0, 1.0))
+    right = [np.argwhere((d.labels == Part.HAIR) & (d.figures == 1))[:, 1].max() for d in (still, blown)]
+    assert right[1] > right[0] + 3
+
+
+@pytest.mark.parametrize("place", sorted(PLACES))
+def test_every_place_says_where_one_can_stand(place: str) -> None:
+    scene = scene_of(replace(WHOLE, place=place), SIZE)
+    labels = draw_scene(replace(scene, absent=frozenset({0}))).labels
+    foot = round(float(scene.camera.spots[0].origin[1]))
+    assert scene.floor < foot
+    below = labels[max(round(scene.floor) + 3, foot - 6) : min(foot + 6, SIZE[1]), 60:132]
+    assert np.isin(below, (Part.GROUND, Part.WATER, Part.FOLIAGE, Part.STRUCTURE)).mean() > 0.9
 
 
 def test_eyes_close_and_look_to_where_the_picture_says() -> None:

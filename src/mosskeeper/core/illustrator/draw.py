@@ -17,14 +17,14 @@ from mosskeeper.core.illustrator import companions, maps, parts, surface, weathe
 from mosskeeper.core.illustrator.description import Description, Part
 from mosskeeper.core.illustrator.drawing import Drawing, Shown
 from mosskeeper.core.illustrator.figure import Figure, Setting
-from mosskeeper.core.illustrator.items import FIGURE_SLOT, Canvas, DisplayList, Lamp
+from mosskeeper.core.illustrator.items import FIGURE_SLOT, Canvas, DisplayList, Item, Lamp
 from mosskeeper.core.illustrator.kept import Kept
 from mosskeeper.core.illustrator.layers import Layer, Sheet, painted
 from mosskeeper.core.illustrator.paint import Halo, Painter, Palette
 from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.places.stage import Stage
-from mosskeeper.core.illustrator.scene import Scene, Thing, scene_of
-from mosskeeper.core.illustrator.shapes import ellipse, point, points, ribbon, spline
+from mosskeeper.core.illustrator.scene import Disc, Scene, Thing, scene_of
+from mosskeeper.core.illustrator.shapes import ellipse, point, points, ribbon, spline, to_path
 from mosskeeper.core.illustrator.skeleton import AT, Posture, mirrored
 from mosskeeper.core.illustrator.things import stand
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
@@ -35,6 +35,7 @@ Wider = tuple[int, int, int, int]  # px to the left, at the top, to the right, b
 _DETAIL_FROM = 40_000  # pixels of area: below, strokes would be smaller than a pixel
 _BACKGROUND_SLOT = FIGURE_SLOT - 1
 _MIDDLE_GROUND = 0.6
+_DISC_SLOT, _DISC_REACH = 0.55, 4.5  # before the sky and behind the clouds; radii that its light reaches
 _ENDS = {"arm": ("elbow", "wrist"), "leg": ("knee", "ankle")}
 _LIMB_PARTS = {"arm": (Part.SKIN, Part.HAND, Part.SLEEVE), "leg": (Part.LEG, Part.BOTTOM, Part.SHOES)}
 
@@ -242,6 +243,7 @@ class _Drawn:
             self.air,
             d.place,
             self.scene.farther,
+            self.scene.disc,
             d.weather,
             d.layout.ground,
             round(view.zoom, 4),
@@ -250,15 +252,25 @@ class _Drawn:
             self.main,
         )
 
+    def _add_disc(self, stage: Stage, disc: Disc) -> None:
+        """The sun or moon, behind the clouds, and its light."""
+        (x, y), colour = self.shift + disc.at, np.asarray(disc.colour)
+        outline = to_path(ellipse((float(x), float(y)), disc.radius, disc.radius, n=40))
+        stage.display.items.append(Item(outline, colour, Part.LAMP, 1.0, _DISC_SLOT, emission=1.0, alpha=0.95))
+        stage.display.lamps.append(Lamp(float(x), float(y), disc.radius * _DISC_REACH, colour, disc.glow))
+
     def _backdrop(self) -> _Backdrop:
         d, view, canvas = self.scene.description, self.scene.camera, self.canvas
-        stage = Stage(DisplayList(canvas), self.light, view.zoom, view.centre, d.layout.ground * 7 + 3, self.detailed)
+        disc = self.scene.disc
+        stage = Stage(DisplayList(canvas), self.light, view.zoom, view.centre, d.layout.ground * 7 + 3, self.detailed, disc is None)
         if self.scene.farther is None:
             PLACES[d.place].build(stage)
         else:
             _built_between(stage, d.place, *self.scene.farther)
         if PLACES[d.place].outdoors:
             weather.add(stage, d.weather)
+            if disc is not None:
+                self._add_disc(stage, disc)
         items = stage.display.ordered()
         back = [item for item in items if item.slot < _BACKGROUND_SLOT]
         colours = np.full((canvas.height, canvas.width, 4), 255, np.uint8)

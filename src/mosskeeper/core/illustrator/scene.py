@@ -16,7 +16,8 @@ from pydantic import TypeAdapter, ValidationError
 
 from mosskeeper.core.illustrator import camera, hair, headwear, props
 from mosskeeper.core.illustrator.camera import Camera, Spot
-from mosskeeper.core.illustrator.description import MOST_FIGURES, MOST_THINGS, Description, Person
+from mosskeeper.core.illustrator.description import MOST_FIGURES, MOST_THINGS, Description, Person, Rgb
+from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.skeleton import AT, Posture, posture
 from mosskeeper.core.illustrator.vocabulary.light import Light
 from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, Expression, Proportions, body_of
@@ -24,6 +25,7 @@ from mosskeeper.core.illustrator.vocabulary.poses import POSES
 
 VERSION = 1  # of the document
 ILLUSTRATOR = 1  # raised whenever the same scene is drawn otherwise than before
+SKYLINE = 0.64  # place coordinate to which skies reach down
 _EARS = [AT["right ear"], AT["left ear"]]
 _OF_HEAD = [AT[n] for n in ("nose", "right eye", "left eye", "right ear", "left ear")]
 _PERSON = tuple(Person.__dataclass_fields__)
@@ -39,6 +41,16 @@ class Thing:
     facing: int = 1
     perch: bool = False  # on a crate, since the ground is not in the frame
     depth: float = 0.0  # as in a Layout
+
+
+@dataclass(frozen=True, slots=True)
+class Disc:
+    """A sun or a moon, in place of the one that the place would have."""
+
+    at: tuple[float, float]  # px
+    radius: float  # px
+    colour: Rgb
+    glow: float = 0.62  # strength of its light on what is about it
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +73,7 @@ class Scene:
     absent: frozenset[int] = frozenset()  # indices of figures that were taken away
     light: Light | None = None  # in place of the one that time, light and weather name
     wind: float | None = None  # 0…1, in place of the weather's
+    disc: Disc | None = None
     farther: tuple[str, float] | None = None  # another place, and the depth from which it is seen instead
     mixed: tuple[Mixed | None, ...] = ()  # of the figures, in their order; in place of what their names say
     rendered: float = 1.0  # of its size at which it is drawn before it is brought to that
@@ -86,6 +99,21 @@ class Scene:
         postures[n] = held or postures[n]
         return replace(self, description=replace(d, others=tuple(others)), postures=tuple(postures))
 
+    @property
+    def floor(self) -> float:
+        """px from the top from which down somebody can stand in the place."""
+        return self._row(PLACES[self.description.place].floor)
+
+    def with_horizon(self, y: float) -> Scene:
+        """The scene with its horizon at a row of the picture, px: the place is moved up or down with it."""
+        (w, h), view = self.size, self.camera
+        centre = SKYLINE - (y - h / 2) / (view.zoom * max(w, h / 1.25))
+        return replace(self, camera=replace(view, centre=(view.centre[0], centre), horizon=y))
+
+    def _row(self, y: float) -> float:
+        (w, h), view = self.size, self.camera
+        return (y - view.centre[1]) * view.zoom * max(w, h / 1.25) + h / 2
+
     def resized(self, k: float) -> Scene:
         """The scene of a picture `k` times as large, each side at least 32 px."""
         if k == 1:
@@ -94,7 +122,8 @@ class Scene:
         things = tuple(replace(t, foot=(t.foot[0] * k, t.foot[1] * k), scale=t.scale * k) for t in self.things)
         size = (max(32, round(self.size[0] * k)), max(32, round(self.size[1] * k)))
         view = replace(self.camera, spots=spots, horizon=self.camera.horizon * k)
-        return replace(self, size=size, camera=view, things=things)
+        disc = None if self.disc is None else replace(self.disc, at=(self.disc.at[0] * k, self.disc.at[1] * k), radius=self.disc.radius * k)
+        return replace(self, size=size, camera=view, things=things, disc=disc)
 
     def to_json(self) -> dict[str, Any]:
         """The scene as a document that JSON can hold; `from_json` gives it back bit for bit."""

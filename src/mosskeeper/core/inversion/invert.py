@@ -17,7 +17,7 @@ from mosskeeper.core.inversion.aligned import aligned
 from mosskeeper.core.inversion.compared import Compared
 from mosskeeper.core.inversion.guess import first_guess
 from mosskeeper.core.pictures.resample import nearest
-from mosskeeper.core.reading.reading import Reading
+from mosskeeper.core.reading.reading import FigureRead, Reading
 
 _UNSURE = ("subject", "hair", "headwear", "outfit", "glasses", "facial hair", "expression")  # chosen by comparing, in this order
 _TRIED = 4  # values of each
@@ -38,6 +38,7 @@ class Inverted:
 
     scene: Scene
     reading: Reading
+    figures: tuple[FigureRead, ...]  # of the scene, in their order
     parts: NDArray[np.uint8]
     explains: dict[str, float]
     cost: float
@@ -63,7 +64,7 @@ def invert(picture: NDArray[np.uint8], reading: Reading, check: Callable[[], Non
         scene = one.coloured(one.coloured(scene))
     scene = _named(scene, seen[0], reading, check)
     scene = seen[0].coloured(aligned(scene, 0, figures[0]))
-    return Inverted(scene, reading, parts, seen[0].explained(scene), seen[0].cost(scene), _doubted(reading))
+    return Inverted(scene, reading, tuple(figures), parts, seen[0].explained(scene), seen[0].cost(scene), _doubted(reading))
 
 
 def laid(reading: Reading, size: tuple[int, int]) -> Scene | None:

@@ -68,6 +68,10 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
         what = replace(what, gone=_covered(before, mask))
     wanted, gone = what.wanted, what.gone
     told = [f"{name}: {wanted[name]}" for name in OF_PICTURE if name in wanted]
+    if "finish" in wanted:
+        finish = tuple(what.names["finish"])
+        scene = replace(scene, description=replace(scene.description, finish=finish))
+        told.append(f"finish: {' and '.join(finish)}")
     named: dict[str, object] = {name: wanted[name] for name in OF_PICTURE if name in wanted}
     scene = replace(scene, description=replace(scene.description, **named))  # type: ignore[arg-type]
     n, share = _whom(before, mask, wanted.get("subject") or next(iter(gone.get("subject", ())), None))
@@ -75,7 +79,7 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
         return Asked(replace(scene, absent=scene.absent | {n}), ("taken away",))
     if "subject" in wanted and share < _STRANGER:
         return standing_there(scene, mask, words, somebody)
-    if n is not None and (set(wanted) - set(OF_PICTURE) or gone or what.look):
+    if n is not None and (set(wanted) - {*OF_PICTURE, "finish"} or gone or what.look):
         scene = person.changed(scene, n, mask, before, what, told)
     if n is not None and "prop" in gone:
         scene = hands.emptied(scene, n, gone["prop"])
@@ -96,7 +100,7 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
             scene = standing.standing(scene, name, mask, told)
     if not told and _same(scene, given):
         told = ["nothing of this is known here, or the mask covers nothing whole: nothing changes"]
-    return Asked(scene, tuple(told), any(name in wanted for name in OF_PICTURE))
+    return Asked(scene, tuple(told), any(name in wanted for name in (*OF_PICTURE, "finish")))
 
 
 def _same(a: Scene, b: Scene) -> bool:

@@ -20,15 +20,17 @@ _SIDE = 200  # px of the longer side at which is cut
 _ROUNDS = 2
 
 
-def part_of_picture(picture: NDArray[np.uint8], inverted: Inverted, before: Drawing, groups: NDArray[Any]) -> Mask:
-    """(H, W): where a picture shows some of PARTS, by their indices.
+def part_of_picture(picture: NDArray[np.uint8], inverted: Inverted, before: Drawing, groups: NDArray[Any], n: int) -> Mask:
+    """(H, W): where a picture shows some of PARTS of figure `n`, by their indices.
 
     What was read is grown to borders of its colours (Rother, Kolmogorov, Blake, "GrabCut", 2004).
     """
-    told, there = np.isin(inverted.parts, groups), np.isin(PART_OF[before.labels], groups) & (before.figures == 1)
+    told, there = np.isin(inverted.parts, groups), np.isin(PART_OF[before.labels], groups) & (before.figures == n + 1)
+    if len(inverted.figures) > 1:
+        told &= dilated(nearest(inverted.figures[n].mask.astype(np.uint8), (told.shape[1], told.shape[0])), 9)
     if not told.any():
         return told
-    r = max(3, round(_REACH * before.head[2]))
+    r = max(3, round(_REACH * before.shown[n].head[2]))
     maybe, sure = dilated(told | (there & (inverted.parts >= FIRST_OF_FIGURE)), 2 * r + 1), eroded(told, r)
     ys, xs = np.nonzero(maybe)
     box = np.s_[max(ys.min() - 2 * r, 0) : ys.max() + 2 * r, max(xs.min() - 2 * r, 0) : xs.max() + 2 * r]

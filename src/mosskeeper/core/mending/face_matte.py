@@ -21,17 +21,17 @@ _FEATURES = (
 )
 
 
-def face_matte(after: Drawing, inverted: Inverted, whole: bool) -> F32:
-    """(H, W) 0…1: the drawn face; only eyes, brows and mouth with the skin about them, where the rest of the face stays."""
-    main, (h, w), r = inverted.reading.main, after.labels.shape, after.shown[0].head[2]
-    inside = np.isin(after.labels, _INNER) & (after.figures == 1)
-    if whole or main is None or main.landmarks is None:
+def face_matte(after: Drawing, inverted: Inverted, whole: bool, n: int) -> F32:
+    """(H, W) 0…1: the drawn face of figure `n`; only eyes, brows and mouth with the skin about them, where the rest of the face stays."""
+    read_of, (h, w), r = inverted.figures[n], after.labels.shape, after.shown[n].head[2]
+    inside = np.isin(after.labels, _INNER) & (after.figures == n + 1)
+    if whole or read_of.landmarks is None:
         there = inside & (dilated(inverted.parts == PARTS.index("face"), 3) | (after.labels != Part.FACE))
         matte = there.astype(np.float32)
         return np.asarray(np.minimum(cv2.GaussianBlur(matte, (0, 0), 0.03 * r), matte * 4), np.float32)
-    read, matte = dict(zip(LANDMARKS, main.landmarks * (w, h), strict=True)), np.zeros((h, w), np.float32)
+    read, matte = dict(zip(LANDMARKS, read_of.landmarks * (w, h), strict=True)), np.zeros((h, w), np.float32)
     for names, about in _FEATURES:  # where they were read, and where they are drawn
-        places = [p for found in (read, after.shown[0].landmarks) for name, p in found.items() if name in names]
+        places = [p for found in (read, after.shown[n].landmarks) for name, p in found.items() if name in names]
         hull = cv2.convexHull(np.array(places, np.float32)).astype(np.int32)
         cv2.fillConvexPoly(matte, hull, [1.0])
         cv2.polylines(matte, [hull], True, [1.0], max(1, round(2 * about * r)))

@@ -37,9 +37,9 @@ _LIGHTER = (0.25, 4.0)
 _BRIGHTER = 0.8  # most that the picture's light changes the drawn face, as a logarithm
 
 
-def _lighter(picture: U8, face: Mask, after: Drawing) -> NDArray[np.float64]:
+def _lighter(picture: U8, face: Mask, after: Drawing, n: int) -> NDArray[np.float64]:
     """(3,): the factor from the picture's skin to that of the face as it is drawn there, within what light can do."""
-    drawn = (after.figures == 1) & np.isin(after.labels, (Part.FACE, Part.NECK))
+    drawn = (after.figures == n + 1) & np.isin(after.labels, (Part.FACE, Part.NECK))
     if not face.any() or not drawn.any():
         return np.ones(3)
     lighter = (np.median(after.image[drawn], 0) + 4) / (np.median(picture[face], 0) + 4)
@@ -70,28 +70,28 @@ def put_face(picture: U8, explained: Explained, n: int, anchor: Person, hair: bo
     return taken(picture, explained, before, after, scenes, there, _SAYS, Opening(2.0))
 
 
-def put_face_foreign(picture: U8, inverted: Inverted, anchor: Person, hair: bool = False) -> Mended:
+def put_face_foreign(picture: U8, inverted: Inverted, anchor: Person, hair: bool = False, n: int = 0) -> Mended:
     """On a foreign picture: the face is drawn on the pose that was read, laid on the landmarks, and its skin carried to hands and neck."""
-    changed, index = face_on(inverted.scene, 0, anchor, hair), PARTS.index
+    changed, index = face_on(inverted.scene, n, anchor, hair), PARTS.index
     before, after = draw_scene(inverted.scene, with_albedo=True), draw_scene(changed, with_albedo=True)
     over = np.isin(inverted.parts, [index("headwear"), *(() if hair else (index("hair"),))])
-    matte = face_matte(after, inverted, whole=True) * (1 - cv2.GaussianBlur(over.astype(np.float32), (0, 0), 1.2))
+    matte = face_matte(after, inverted, True, n) * (1 - cv2.GaussianBlur(over.astype(np.float32), (0, 0), 1.2))
     if hair:
-        matte = np.maximum(matte, ((after.labels == Part.HAIR) & (after.figures == 1)).astype(np.float32))
+        matte = np.maximum(matte, ((after.labels == Part.HAIR) & (after.figures == n + 1)).astype(np.float32))
     matte = np.clip(matte, 0, 1)
-    skin = part_of_picture(picture, inverted, before, np.array([index("face"), index("neck"), index("bare limbs")]))
+    skin = part_of_picture(picture, inverted, before, np.array([index("face"), index("neck"), index("bare limbs")]), n)
     face_there = skin & (inverted.parts == index("face"))
     base, lab = picture.astype(np.float32), rgb_to_lab(picture.astype(np.float32) / np.float32(255))
     now = np.median(lab[face_there], axis=0) if face_there.any() else np.zeros(3, np.float32)
     like = (skin & (np.linalg.norm((lab - now) * (0.25, 1, 1), axis=2) < _LIKE)).astype(np.uint8)
     closed = cv2.morphologyEx(like, cv2.MORPH_CLOSE, np.ones((5, 5), np.uint8))
     soft = cv2.GaussianBlur(closed.astype(np.float32), (0, 0), 1.2)
-    ratio = _lighter(picture, face_there, after)
+    ratio = _lighter(picture, face_there, after, n)
     base = np.asarray(base + (np.clip(base * ratio, 0, 255) - base) * soft[..., None], np.float32)
     tones, inner = after.image.astype(np.float32), (matte > 0.6) & np.isin(after.labels, (Part.FACE, Part.NECK)) & face_there
     if inner.sum() > 30:  # the drawn face takes the light that lies on the picture's own
-        lit = cv2.GaussianBlur(np.log((base + 12) / (tones + 12)), (0, 0), 0.06 * before.head[2])
-        field = cv2.GaussianBlur(carried_on(np.where(inner[..., None], lit, 0), inner), (0, 0), 0.5 * before.head[2])
+        lit = cv2.GaussianBlur(np.log((base + 12) / (tones + 12)), (0, 0), 0.06 * before.shown[n].head[2])
+        field = cv2.GaussianBlur(carried_on(np.where(inner[..., None], lit, 0), inner), (0, 0), 0.5 * before.shown[n].head[2])
         tones = np.asarray((tones + 12) * np.exp(np.clip(field, -_BRIGHTER, _BRIGHTER)) - 12, np.float32)
     out = base * (1 - matte[..., None]) + tones * matte[..., None]
     opened = (matte > 0.02) | (soft > 0.02)

@@ -73,7 +73,8 @@ def mend_foreign(
     """
     before = draw_scene(inverted.scene, with_albedo=True)
     told = asked(inverted.scene, before, mask, words, negative, somebody)
-    if not (words.strip() or negative.strip()) and told.scene.description == inverted.scene.description:
+    nothing_said = not (words.strip() or negative.strip())
+    if told.scene.absent != inverted.scene.absent or (nothing_said and told.scene.description == inverted.scene.description):
         return _filled(picture, inverted, before, mask, opening)
     says = told.says
     if told.air:
@@ -112,24 +113,26 @@ def changed_foreign(
 ) -> Mended:
     """A foreign picture, changed as its scene was."""
     scene, after = inverted.scene, draw_scene(last, with_albedo=True)
-    person, other = (_hatted(one.description.figures[0]) for one in (scene, last))
+    pairs = [tuple(_hatted(p) for p in pair) for pair in zip(scene.description.figures, last.description.figures, strict=False)]
+    n = next((k for k, (was, now) in enumerate(pairs) if was != now), 0)  # one figure is changed at a time
+    person, other = pairs[n]
     changed = {f.name for f in fields(Person) if getattr(person, f.name) != getattr(other, f.name)}
     parts = {p for name in changed for p in _SEEN_IN.get(name, ())}
     had = {p for name in changed if getattr(person, name) not in _NOTHING for p in _SEEN_IN.get(name, ())}
     if _COLOURS & changed and not _SHAPES & changed:
-        return _recoloured(picture, inverted, before, after, last, says, mask, parts, opening)
-    new = np.isin(after.labels, list(parts)) & (after.figures > 0) & (replaced(before, after) > 0.3)
+        return _recoloured(picture, inverted, (before, after), last, says, mask, parts, opening, n)
+    new = np.isin(after.labels, list(parts)) & (after.figures == n + 1) & (replaced(before, after) > 0.3)
     if last.things != scene.things or len(last.postures) > len(scene.postures):
         new |= (after.figures > len(scene.postures)) | ((after.labels == Part.SEAT) & (before.labels != Part.SEAT))
     old = np.zeros(mask.shape, bool)
     if had:
-        old = dilated(part_of_picture(picture, inverted, before, np.unique(PART_OF[list(had)])), 5) & ~new
+        old = dilated(part_of_picture(picture, inverted, before, np.unique(PART_OF[list(had)]), n), 5) & ~new
     if changed == {"glasses"}:
         y, x = np.mgrid[: mask.shape[0], : mask.shape[1]]
-        old &= np.hypot(x - before.head[0], y - before.head[1]) < before.head[2]
+        old &= np.hypot(x - before.shown[n].head[0], y - before.shown[n].head[1]) < before.shown[n].head[2]
     matte = (new | (old & (after.labels >= Part.HAIR))).astype(np.float32)
     if changed & _FACIAL:
-        matte = np.maximum(matte, face_matte(after, inverted, whole=bool(changed & _WHOLE_FACE)))
+        matte = np.maximum(matte, face_matte(after, inverted, bool(changed & _WHOLE_FACE), n))
     # also under the soft border of what comes
     hole = old & dilated(old & (after.labels < Part.HAIR) & (matte < 0.5) & (mask | opening.grown), 7)
     base = _cleared(picture, hole, dilated((inverted.parts >= FIRST_OF_FIGURE) | old, 9)) if hole.any() else picture
@@ -137,7 +140,7 @@ def changed_foreign(
     soft = np.asarray(np.clip(widened, 0, 1), np.float32)
     tones = carried(picture, before, after, soft, (PART_OF[before.labels] == inverted.parts) & (soft < 0.05) & ~hole)
     out = base * (1 - soft[..., None]) + tones * soft[..., None]
-    same = (before.labels == after.labels) & (before.figures == 1) & (soft < 0.3) & ~hole  # takes the shadow of what is new
+    same = (before.labels == after.labels) & (before.figures == n + 1) & (soft < 0.3) & ~hole  # takes the shadow of what is new
     shadow = np.clip(after.image.astype(np.float32) - before.image, -80, 0) * same[..., None]
     out = out + cv2.GaussianBlur(shadow, (0, 0), 1.0) * 0.8
     return within(picture, out, mask, np.maximum(soft, hole), last, says, before, after, opening)
@@ -196,18 +199,19 @@ def _cleared(picture: U8, hole: Mask, figure: Mask) -> U8:
 def _recoloured(
     picture: U8,
     inverted: Inverted,
-    before: Drawing,
-    after: Drawing,
+    drawings: tuple[Drawing, Drawing],
     last: Scene,
     says: tuple[str, ...],
     mask: Mask,
     parts: set[Part],
     opening: Opening,
+    n: int,
 ) -> Mended:
     """Another colour for what is there: the picture keeps its own light, folds and grain."""
+    before, after = drawings
     assert before.albedo is not None and after.albedo is not None
-    where = (cv2.absdiff(before.albedo, after.albedo).max(2) > 3) & (before.figures == 1) & np.isin(before.labels, list(parts))
-    group = part_of_picture(picture, inverted, before, np.unique(PART_OF[list(parts)]))
+    where = (cv2.absdiff(before.albedo, after.albedo).max(2) > 3) & (before.figures == n + 1) & np.isin(before.labels, list(parts))
+    group = part_of_picture(picture, inverted, before, np.unique(PART_OF[list(parts)]), n)
     lab, there = rgb_to_lab(picture.astype(np.float32) / np.float32(255)), where & group
     if not where.any() or not group.any():
         nothing = np.zeros(mask.shape, np.float32)

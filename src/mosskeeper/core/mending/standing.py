@@ -14,6 +14,7 @@ from mosskeeper.core.illustrator.draw import measured
 from mosskeeper.core.illustrator.scene import Scene, Thing, posture_of
 from mosskeeper.core.mending.masks import Mask
 
+_FLOOR = 0.3  # hh by which a mask may end above the floor
 _NEAREST, _FARTHEST = -0.6, 1.0  # depths at which something stands
 _FITTED = (0.75, 1.3)  # how far a thing is fitted to its mask
 _ON_CRATE = (0.6, 1.35)
@@ -44,7 +45,7 @@ def standing(scene: Scene, name: str, mask: Mask, told: list[str]) -> Scene:
     wide, high = natural(name)
     facing = 1 if x < scene.camera.spots[0].origin[0] else -1
     scale, away, depth = ground(scene, foot)
-    perch = not (scene.camera.shows_ground and away > 0.35)
+    perch = not (scene.camera.shows_ground and away > 0.35 and foot >= scene.floor - _FLOOR * scale)
     if perch:
         own, depth = scale / max(away, 0.01), 0.0
         foot -= min(0.16 * tall, 0.2 * own) if foot < scene.size[1] * 0.995 else 0  # room for the top of the crate inside the mask

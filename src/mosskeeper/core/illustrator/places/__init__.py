@@ -28,22 +28,23 @@ from mosskeeper.core.illustrator.places.stage import Stage
 class Place:
     build: Callable[[Stage], None]
     haze: float  # density of its air: 0 clear … 1 misty
+    floor: float  # place coordinate from which down one can stand
     outdoors: bool = True
 
 
 PLACES: dict[str, Place] = {
-    "roof garden": Place(roof_garden.build, 0.80),
-    "fern house": Place(fern_house.build, 0.55, outdoors=False),
-    "canal market": Place(canal_market.build, 0.95),
-    "library stair": Place(library_stair.build, 0.50, outdoors=False),
-    "kite loft": Place(kite_loft.build, 0.45, outdoors=False),
-    "lamp quay": Place(lamp_quay.build, 1.05),
-    "seed vault": Place(seed_vault.build, 0.40, outdoors=False),
-    "festival bridge": Place(festival_bridge.build, 0.80),
-    "moss well": Place(moss_well.build, 0.75),
-    "bell tower": Place(bell_tower.build, 0.80),
-    "night train": Place(night_train.build, 0.30, outdoors=False),
-    "tide flats": Place(tide_flats.build, 0.80),
-    "kitchen": Place(kitchen.build, 0.30, outdoors=False),
-    "forest path": Place(forest_path.build, 0.85),
+    "roof garden": Place(roof_garden.build, 0.80, 0.99),
+    "fern house": Place(fern_house.build, 0.55, 0.94, outdoors=False),
+    "canal market": Place(canal_market.build, 0.95, 1.07),
+    "library stair": Place(library_stair.build, 0.50, 0.96, outdoors=False),
+    "kite loft": Place(kite_loft.build, 0.45, 0.98, outdoors=False),
+    "lamp quay": Place(lamp_quay.build, 1.05, 1.04),
+    "seed vault": Place(seed_vault.build, 0.40, 0.94, outdoors=False),
+    "festival bridge": Place(festival_bridge.build, 0.80, 0.99),
+    "moss well": Place(moss_well.build, 0.75, 0.91),
+    "bell tower": Place(bell_tower.build, 0.80, 1.00),
+    "night train": Place(night_train.build, 0.30, 1.03, outdoors=False),
+    "tide flats": Place(tide_flats.build, 0.80, 0.66),
+    "kitchen": Place(kitchen.build, 0.30, 0.97, outdoors=False),
+    "forest path": Place(forest_path.build, 0.85, 0.87),
 }

@@ -41,10 +41,20 @@ class Stage:
     """The frame a place is built in.
 
     `zoom` magnifies about `centre`, as a longer lens would; `detailed` False is for thumbnails, which
-    get fewer leaves.
+    get fewer leaves. `own_disc` False leaves out the sun or moon that the place would have.
     """
 
-    def __init__(self, display: DisplayList, light: Light, zoom: float, centre: tuple[float, float], seed: int, detailed: bool) -> None:
+    def __init__(
+        self,
+        display: DisplayList,
+        light: Light,
+        zoom: float,
+        centre: tuple[float, float],
+        seed: int,
+        detailed: bool,
+        own_disc: bool = True,
+    ) -> None:
+        self.own_disc = own_disc
         self.display, self.light, self.zoom, self.centre = display, light, zoom, point(*centre)
         self.rng = np.random.default_rng(seed)
         self.detailed = detailed
@@ -98,7 +108,7 @@ class Stage:
             self.plain(rectangle(-0.8, y0, 1.8, y1), self.light.sky_at(i / (bands - 1)), Part.SKY, 1.0, i * 0.01, emission=1.0)
         if self.light.background < 0.7:
             self._stars()
-        elif self.light.dark:
+        elif self.light.dark and self.own_disc:
             sun = point(0.2 if self.light.direction[0] < 0 else 0.82, 0.50)
             self.plain(ellipse(sun, 0.085, 0.085), "fff0c8", Part.LAMP, 1.0, 0.5, emission=1.0, alpha=0.9)
             self.lamp(sun, 0.6, "ffc58a", 0.75)
@@ -110,6 +120,8 @@ class Stage:
         rng = self.rng
         stars = [dot(rng, (-0.2, 1.2), (-0.2, 0.5), (0.0008, 0.0024)) for _ in range(60)]
         self.plain(stars, "fff6dc", Part.SKY, 1.0, 0.5, emission=1.0, alpha=0.85)
+        if not self.own_disc:
+            return
         self.plain(ellipse((0.78, 0.16), 0.055, 0.055), "fdf3d0", Part.LAMP, 1.0, 0.5, emission=1.0)
         self.plain(ellipse((0.80, 0.15), 0.048, 0.048), self.light.sky_at(0.1), Part.SKY, 1.0, 0.5, emission=1.0)
         self.lamp(point(0.78, 0.16), 0.35, "b8c8ff", 0.5)
