@@ -304,6 +304,18 @@ def test_a_picture_is_explained_by_a_scene_that_lies_on_it(foreign: Inverted) ->
     assert all(0 <= share <= 1 for share in foreign.explains.values())
 
 
+def test_joints_that_the_artist_placed_decide_how_the_figure_stands() -> None:
+    seen = read(HALF_PICTURE)
+    assert seen.joints is not None
+    placed = seen.joints.copy()
+    placed[3], placed[4] = (0.22, 0.66), (0.14, 0.50)  # elbow and wrist
+    found = invert(HALF_PICTURE, replace(seen, joints=placed))
+    assert found is not None
+    elbow, wrist = draw_scene(found.scene).joints[[3, 4]]
+    assert np.hypot(*(elbow - placed[3] * SIZE)) < 20
+    assert np.hypot(*(wrist - placed[4] * SIZE)) < 20
+
+
 def test_a_picture_without_anybody_is_not_explained() -> None:
     nothing = np.full((320, 256, 3), 150, np.uint8)
     assert invert(nothing, read(nothing)) is None

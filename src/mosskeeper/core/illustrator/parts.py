@@ -20,6 +20,7 @@ from mosskeeper.core.illustrator.locks import Hair
 from mosskeeper.core.illustrator.shapes import Points
 
 _MOST = 240  # parts that a thread keeps
+_VERSIONS = 16  # of one part in one place
 
 
 class _Noting:
@@ -97,6 +98,7 @@ def _built(f: Figure, key: Hashable, build: Callable[[], Any]) -> Any:
         new = {name: at for name, at in f.landmarks.items() if name not in marks}
         found = _Part(noting.read, display.items[items:], display.lamps[lamps:], new, f.rng.bit_generator.state, gave)
         kept.append(found)
+        del kept[:-_VERSIONS]
         while len(_kept.parts) > _MOST:
             _kept.parts.popitem(last=False)
     else:

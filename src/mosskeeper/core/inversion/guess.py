@@ -38,7 +38,9 @@ def first_guess(reading: Reading, size: tuple[int, int]) -> Scene | None:
     for n, figure in enumerate(seen):
         attributes = {**reading.attributes, **figure.attributes} if n == 0 else figure.attributes
         person = _person(figure, attributes)
-        held, spot, framing = _standing(person, figure, attributes, size)
+        # of the main figure the picture's own joints, which an artist may have placed by hand
+        joints = reading.joints if n == 0 and reading.joints is not None else figure.sure_joints
+        held, spot, framing = _standing(person, figure, attributes, joints * size, size)
         people.append(replace(person, layout=replace(person.layout, framing=framing, hand="left", depth=_depth(spot, spots))))
         postures.append(held)
         spots.append(spot)
@@ -86,15 +88,17 @@ def _person(figure: FigureRead, attributes: Attributes) -> Person:
     )
 
 
-def _standing(person: Person, figure: FigureRead, attributes: Attributes, size: tuple[int, int]) -> tuple[Posture, Spot, str]:
-    """Posture, place and framing of one figure: the head as it was read, the joints that are sure, the rest as the pose has it."""
+def _standing(
+    person: Person, figure: FigureRead, attributes: Attributes, skeleton: Points, size: tuple[int, int]
+) -> tuple[Posture, Spot, str]:
+    """Posture, place and framing of one figure: the head as it was read, the joints of `skeleton` (px, NaN where unseen), the rest as
+    the pose has it."""
     assert figure.head is not None
     w, h = size
     body, (hx, hy, high), (turn, nod, tilt) = body_of(person.subject, person.build), figure.head, figure.held or (0.0, 0.0, 0.0)
     side = 0 if _top(attributes, "view") != "profile" else 1 if turn > 0 else -1
     head, scale = Head(tilt, float(side or turn), nod, side), high * h
     usual = posture(body, POSES[_top(attributes, "pose") or "standing"], person.layout)
-    skeleton = figure.sure_joints * (w, h)
     known = np.isfinite(skeleton[:, 0]) & (np.arange(18) >= 1) & (np.arange(18) < 14)
     held = given(body, usual, skeleton) if known.sum() >= _FEW else usual
     joints, neck = held.joints.copy(), held.joint("neck")
