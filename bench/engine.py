@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import statistics
 import time
+from collections.abc import Callable
 from itertools import count
 
 import cv2
@@ -15,6 +16,7 @@ from mosskeeper.core.diffusion import take as take_module
 from mosskeeper.core.diffusion.exemplars import SMALL_AREA
 from mosskeeper.core.diffusion.make import EXEMPLARS, ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.take import make_take
+from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.recipe import Recipe
 
 FULL = Recipe(
@@ -48,24 +50,27 @@ def takes(recipe: Recipe, runs: int = 7, make: Make = ILLUSTRATOR) -> tuple[floa
     seeds = count(1000)
     make_take(recipe, next(seeds))
     wholes, samplings, firsts = [], [], []
-    own_draw = take_module.draw
+    own_draws = take_module.draw_scene, exemplars_module.draw
     for _ in range(runs):
         drawing = 0.0
         firsts_here: list[float] = []
 
-        def timed(*arguments: object) -> object:
-            nonlocal drawing
-            begun = time.perf_counter()
-            result = own_draw(*arguments)  # type: ignore[arg-type]
-            drawing += time.perf_counter() - begun
-            return result
+        def timed(draw: Callable[..., Drawing]) -> Callable[..., Drawing]:
+            def drawn(*arguments: object) -> Drawing:
+                nonlocal drawing
+                begun = time.perf_counter()
+                result = draw(*arguments)
+                drawing += time.perf_counter() - begun
+                return result
 
-        take_module.draw = exemplars_module.draw = timed  # type: ignore[assignment]
+            return drawn
+
+        take_module.draw_scene, exemplars_module.draw = map(timed, own_draws)
         started = time.perf_counter()
         try:
             make_take(recipe, next(seeds), report=lambda _, s=started, f=firsts_here: f.append(time.perf_counter() - s), make=make)
         finally:
-            take_module.draw = exemplars_module.draw = own_draw
+            take_module.draw_scene, exemplars_module.draw = own_draws
         whole = time.perf_counter() - started
         wholes.append(whole)
         samplings.append(whole - drawing)
