@@ -12,7 +12,8 @@ import numpy as np
 from bench.fidelity.setting import BASE, DRESS, SIZE, drawn, lab_of, other, rank_correlation, sha, with_cues
 from bench.report import Row, row
 from mosskeeper.core.continuity.measures import ssim
-from mosskeeper.core.diffusion.take import Take, make_take
+from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, HAIR_COLOURS
 from mosskeeper.core.pictures.colour import rgb_to_lab

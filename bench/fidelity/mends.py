@@ -12,8 +12,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bench.report import Row, median_seconds, row
+from mosskeeper.core.diffusion.result import Take
 from mosskeeper.core.diffusion.somebody import somebody
-from mosskeeper.core.diffusion.take import Take, make_take
+from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.draw import draw_scene, kept
 from mosskeeper.core.illustrator.drawing import Drawing

@@ -8,7 +8,8 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.diffusion.take import Take, make_take
+from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Description, Part
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.pictures.colour import rgb_to_lab

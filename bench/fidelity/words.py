@@ -9,7 +9,8 @@ import numpy as np
 from bench.fidelity.setting import BASE, drawn, other, reading, sha, with_cues
 from bench.report import Row, row
 from mosskeeper.core.diffusion.beliefs import Beliefs
-from mosskeeper.core.diffusion.take import Take, make_take
+from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.recipe import Cue, Recipe
 

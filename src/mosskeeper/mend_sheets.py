@@ -10,8 +10,9 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.diffusion.result import Take
 from mosskeeper.core.diffusion.somebody import somebody
-from mosskeeper.core.diffusion.take import Take, make_take
+from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing

@@ -6,7 +6,8 @@ import cv2
 import numpy as np
 import pytest
 
-from mosskeeper.core.diffusion.take import Take, make_take
+from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.description import MOST_FIGURES, Description, Layout, Part, Person
 from mosskeeper.core.illustrator.draw import draw_scene

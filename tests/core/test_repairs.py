@@ -41,6 +41,8 @@ def test_strength_goes_evenly_from_the_source_to_a_new_picture(source: np.ndarra
         curve.append(float(np.abs(made.astype(int) - source).mean()))
     assert curve[0] == 0
     assert (np.diff(curve) > 0).all()
+    unexplained = make_take(BASE.model_copy(update={"source": Source(picture=A, strength=0.5)}), 3, {A: source})
+    assert any("no scene explains" in sentence for sentence in unexplained.says)
     assert np.diff(curve).max() < 0.4 * curve[-1]
 
 

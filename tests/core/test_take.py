@@ -6,7 +6,8 @@ import pytest
 
 from mosskeeper.core.diffusion.beliefs import GROUPS
 from mosskeeper.core.diffusion.exemplars import recombined
-from mosskeeper.core.diffusion.take import Progress, make_take
+from mosskeeper.core.diffusion.result import Progress
+from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.errors import Stopped
 from mosskeeper.core.illustrator.description import Description, Part
 from mosskeeper.core.reading.palette import palette_distance, read_palette

@@ -8,7 +8,7 @@ from typing import get_args
 
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.references import confined
-from mosskeeper.core.diffusion.take import Progress as TakeProgress
+from mosskeeper.core.diffusion.result import Progress as TakeProgress
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.recipe import SIDE_MULTIPLE, SIZES, Recipe, Sampler

@@ -13,7 +13,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,24 +28,23 @@ from mosskeeper.core.diffusion.noise import coloured, octaves
 from mosskeeper.core.diffusion.pose import posed
 from mosskeeper.core.diffusion.pulls import Pulls
 from mosskeeper.core.diffusion.references import EARLY, Lent, References, amount_of, confined
+from mosskeeper.core.diffusion.repair import UNEXPLAINED, Start, repaired
+from mosskeeper.core.diffusion.result import Progress, Take, report_rest
 from mosskeeper.core.diffusion.schedule import noise_levels
-from mosskeeper.core.diffusion.somebody import somebody
 from mosskeeper.core.diffusion.sourced import Explanation, explanation
 from mosskeeper.core.diffusion.structure import Control, control, controls
-from mosskeeper.core.errors import ArtistError, Stopped
-from mosskeeper.core.illustrator.description import Description, Person
+from mosskeeper.core.errors import Stopped
+from mosskeeper.core.illustrator.description import Description
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.inversion.invert import laid
-from mosskeeper.core.mending.extension import extended
-from mosskeeper.core.mending.fill import fill
 from mosskeeper.core.pictures.resample import cubic, fitted, scaled, smooth
 from mosskeeper.core.pictures.signal import picture, signal
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.reading.structure import grey
-from mosskeeper.core.recipe import Cue, Recipe, Source
+from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.roles import role
 from mosskeeper.core.roles.role import Structure
 from mosskeeper.core.words.understand import understand
@@ -61,24 +60,6 @@ _PREVIEW_EVERY = 2
 _COPIES_FROM = 0.7  # weight from which a look reference pulls the composition's tones too
 _SOURCE_HELD = 0.6  # weight of a source picture's contours in choosing the composition
 _COPIES = 0.25  # how strongly at weight 1
-
-
-@dataclass(frozen=True, slots=True)
-class Progress:
-    """Where a take stands. The preview is the denoised estimate, small, (H, W, 3) uint8; None between previews."""
-
-    step: int
-    steps: int
-    preview: NDArray[np.uint8] | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class Take:
-    image: NDArray[np.uint8]  # (H, W, 3) sRGB
-    drawing: Drawing | None  # with its maps, without what references and controls add; none where a mask was filled or composed into
-    description: Description | None
-    explained: Explained | None = None  # the scenes it was drawn from; none where it is more than a drawing
-    says: tuple[str, ...] = ()  # what was done in a mask, for the artist
 
 
 def make_take(
@@ -114,9 +95,29 @@ def make_take(
         if should_stop():
             raise Stopped
 
-    steps = max(recipe.steps, make.least_steps)
-    recipe = recipe.model_copy(update={"steps": steps})
-    return _Making(recipe, seed, pictures or {}, readings or {}, report, check, make, explained or {}).take()
+    recipe = recipe.model_copy(update={"steps": max(recipe.steps, make.least_steps)})
+    pictures, readings = pictures or {}, readings or {}
+    check()
+    start = _start(recipe, pictures, readings, explained or {}, check)
+    making = _Making(recipe, seed, pictures, readings, report, check, make, start)
+    made = None if start is None else repaired(recipe, start, making.source_rng, check)
+    if made is None:
+        return making.take()
+    report_rest(report, 0, recipe.steps)
+    return made
+
+
+def _start(
+    recipe: Recipe, pictures: Pictures, readings: Readings, explained: Mapping[str, Explained], check: Callable[[], None]
+) -> Start | None:
+    """The source picture of a recipe on its canvas."""
+    own = recipe.source
+    if own is None:
+        return None
+    picture_u8 = _fitted(pictures[own.picture], recipe.source_size)
+    opened = None if own.mask is None else smooth(grey(pictures[own.mask]), recipe.source_size)
+    known = explanation(own, picture_u8, explained.get(own.picture), readings.get(own.picture), check)
+    return Start(own, picture_u8, opened, known)
 
 
 class _Making:
@@ -131,9 +132,10 @@ class _Making:
         report: Callable[[Progress], None],
         check: Callable[[], None],
         make: Make,
-        explained: Mapping[str, Explained],
+        start: Start | None,
     ) -> None:
-        self.make = make
+        self.make, self.start = make, start
+        self.explanation = None if start is None else start.explanation
         self.recipe, self.pictures, self.readings = recipe, pictures, readings
         self.report, self.check = report, check
         self.size = (recipe.width, recipe.height)
@@ -149,31 +151,19 @@ class _Making:
         everywhere = self._references([cue for cue in recipe.cues if confined(cue) is None])
         self.beliefs = Beliefs(recipe, everywhere, tuple(replace(p, references=self._lent_in(p.region.cues)) for p in placed), make.priors)
         self.sigmas = noise_levels(recipe.schedule, recipe.steps)
-        self.source: U8 | None = None
-        self.explanation: Explanation | None = None
-        if recipe.source is not None:
-            named = recipe.source.picture
-            self.source = _fitted(pictures[named], recipe.source_size)
-            self.explanation = explanation(recipe.source, self.source, explained.get(named), readings.get(named), check)
 
     def take(self) -> Take:
         recipe = self.recipe
         self.check()
-        own = recipe.source
-        if own is not None and own.extends:
-            return self._extended(own)
-        if own is not None and own.mask is not None and self.explanation is not None:
-            return self._mended(self.explanation, own.mask)
-        if own is not None and own.mask is not None and not recipe.words.strip():
-            return Take(self._filled(own, own.mask), None, None)
         groups = self._exemplars(*self._composition())
         masks = regions.shares([p.mask for p in self.patches], self.size[::-1])
         small = [smooth(m, small_size(self.size)) for m in masks]
         decided = int(np.searchsorted(-self.sigmas, -DECIDED))
         decided = min(max(decided, 1), recipe.steps - 1)
         x = self._decide(groups, small, decided)
-        if own is not None and own.mask is not None:
-            return Take(self._composed(own, own.mask, groups[0].chosen(), decided), None, groups[0].chosen())
+        if self.start is not None and self.start.opened is not None:
+            made = self._composed(self.start, self.start.opened, groups[0].chosen(), decided)
+            return Take(made, None, groups[0].chosen(), None, (f"{UNEXPLAINED}: what the words name is composed in",))
 
         description = groups[0].chosen()
         inside = (p.described(description, g.chosen()) for p, g in zip(self.patches, groups[1:], strict=True))
@@ -185,9 +175,12 @@ class _Making:
             self.check()
             drawings.append(draw_scene(scene))
         target = _crossfaded([signal(d.image) for d in drawings], masks)
-        target = self._with_source(target, drawings[0])
+        if self.start is not None:
+            target = self._with_source(self.start, target, drawings[0])
         final = self._finish(smooth(x, self.size), target, drawings[0], decided)
-        return Take(final, drawings[0], description, None if own is not None else Explained.of(scenes, masks))
+        if self.start is not None:
+            return Take(final, drawings[0], description, None, (f"{UNEXPLAINED}: place after place goes over to a new drawing",))
+        return Take(final, drawings[0], description, Explained.of(scenes, masks))
 
     # -- what is where -----------------------------------------------------------------------------------
 
@@ -334,71 +327,20 @@ class _Making:
         if explained.own.strength > 0:
             image = self._finish(smooth(x, self.size), signal(image), drawing, decided)
         else:
-            self._report_rest(decided)
+            report_rest(self.report, decided, self.recipe.steps)
         return Take(image, drawing, scene.description, Explained.of([scene]), explained.says)
 
-    def _mended(self, explained: Explanation, mask: str) -> Take:
-        """A source with what the words ask where the mask is open."""
-        opened = smooth(grey(self.pictures[mask]), self.size) > 0.5
-        if not opened.any():
-            return Take(explained.picture, None, None, explained.by if isinstance(explained.by, Explained) else None)
-        made = explained.mended(opened, self.recipe.words, self.recipe.negative, self._somebody)
-        self._report_rest(0)
-        return Take(made.picture, made.after, made.explained.scene.description, made.explained, (*explained.says, *made.says))
+    def _with_source(self, start: Start, target: F32, drawing: Drawing) -> F32:
+        return source.between(signal(start.picture), target, drawing.labels, drawing.figures, start.own.strength, self.source_rng)
 
-    def _extended(self, own: Source) -> Take:
-        """The source on a wider canvas, in the same place."""
-        self.check()
-        assert self.source is not None
-        seed = int(self.source_rng.integers(2**31))
-        try:
-            if self.explanation is not None:
-                image = self.explanation.extended(seed, self.check)
-            else:
-                image = extended(self.source, own.wider, seed=seed, check=self.check)
-        except ValueError as error:
-            raise ArtistError(f"The picture could not be extended: {error}.", "source") from None
-        self._report_rest(0)
-        return Take(image, None, None, None, () if self.explanation is None else self.explanation.says)
-
-    def _somebody(self, words: str, rng: np.random.Generator) -> Person:
-        return somebody(words, rng, self.recipe)
-
-    def _with_source(self, target: F32, drawing: Drawing) -> F32:
-        own = self.recipe.source
-        if own is None:
-            return target
-        assert self.source is not None
-        start = signal(self.source)
-        return source.between(start, target, drawing.labels, drawing.figures, own.strength, self.source_rng)
-
-    def _composed(self, own: Source, mask: str, description: Description, decided: int) -> NDArray[np.uint8]:
+    def _composed(self, start: Start, opened: F32, description: Description, decided: int) -> NDArray[np.uint8]:
         """The source with what the words ask in the masked place; below half strength it lies thinly over what was there."""
-        assert self.source is not None
-        picture_u8, opened = self.source, smooth(grey(self.pictures[mask]), self.size)
-        if not (opened > 0.5).any():
-            return picture_u8
         self.check()
-        changed = composed(picture_u8, opened, description, understand(self.recipe.words, self.recipe.emphasis).wanted)
-        amount = np.float32(min(1.0, 2 * own.strength))
-        self._report_rest(decided)
-        mixed = np.clip(picture_u8 * (1 - amount) + changed * amount + 0.5, 0, 255).astype(np.uint8)
-        return source.inside(picture_u8, mixed, opened, own.feather)
-
-    def _filled(self, own: Source, mask: str) -> NDArray[np.uint8]:
-        """The source with the masked place made up from the rest of it."""
-        assert self.source is not None
-        picture_u8, opened = self.source, smooth(grey(self.pictures[mask]), self.size)
-        try:
-            made = fill(picture_u8, opened > 0.5, int(self.source_rng.integers(2**31)), check=self.check)
-        except ValueError as error:
-            raise ArtistError(f"The masked place could not be filled: {error}.", "source") from None
-        self._report_rest(0)
-        return made
-
-    def _report_rest(self, done: int) -> None:
-        for i in range(done, self.recipe.steps):
-            self.report(Progress(i + 1, self.recipe.steps))
+        changed = composed(start.picture, opened, description, understand(self.recipe.words, self.recipe.emphasis).wanted)
+        amount = np.float32(min(1.0, 2 * start.own.strength))
+        report_rest(self.report, decided, self.recipe.steps)
+        mixed = np.clip(start.picture * (1 - amount) + changed * amount + 0.5, 0, 255).astype(np.uint8)
+        return source.inside(start.picture, mixed, opened, start.own.feather)
 
 
 def _copied(lent: list[Lent], pictures: Pictures, steps: int) -> list[Control]:

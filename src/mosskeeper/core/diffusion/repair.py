@@ -1,0 +1,83 @@
+"""Repairs that need no denoising: a mask opened in an explained picture, a hole filled, a canvas made wider."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.diffusion.somebody import somebody
+from mosskeeper.core.diffusion.sourced import Explanation
+from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.illustrator.description import Person
+from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.mending.extension import extended
+from mosskeeper.core.mending.fill import fill
+from mosskeeper.core.recipe import Recipe, Source
+
+UNEXPLAINED = "no scene explains this picture, since nobody was recognised in it"
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Start:
+    """A source picture on the canvas.
+
+    picture : (H, W, 3) at the size that it has there. opened : (H, W) 0…1, where it may change; None without a mask.
+    """
+
+    own: Source
+    picture: NDArray[np.uint8]
+    opened: NDArray[np.float32] | None
+    explanation: Explanation | None
+
+
+def repaired(recipe: Recipe, start: Start, rng: np.random.Generator, check: Callable[[], None]) -> Take | None:
+    """The take of a recipe that repairs a picture; None where it takes denoising.
+
+    Raises ArtistError where too little of the picture is left to go on from.
+    """
+    if start.own.extends:
+        return _extended(start, int(rng.integers(2**31)), check)
+    if start.opened is None:
+        return None
+    opened = start.opened > 0.5
+    if not opened.any():
+        explained = None if start.explanation is None else start.explanation.by
+        return Take(start.picture, None, None, explained if isinstance(explained, Explained) else None)
+    if start.explanation is not None:
+        return _mended(recipe, start.explanation, opened)
+    return None if recipe.words.strip() else _filled(start, opened, int(rng.integers(2**31)), check)
+
+
+def _mended(recipe: Recipe, explanation: Explanation, opened: NDArray[np.bool_]) -> Take:
+    """With what the words ask where the mask is open."""
+
+    def whom(words: str, rng: np.random.Generator) -> Person:
+        return somebody(words, rng, recipe)
+
+    made = explanation.mended(opened, recipe.words, recipe.negative, whom)
+    return Take(made.picture, made.after, made.explained.scene.description, made.explained, (*explanation.says, *made.says))
+
+
+def _filled(start: Start, opened: NDArray[np.bool_], seed: int, check: Callable[[], None]) -> Take:
+    """With the masked place made up from the rest."""
+    try:
+        made = fill(start.picture, opened, seed, check=check)
+    except ValueError as error:
+        raise ArtistError(f"The masked place could not be filled: {error}.", "source") from None
+    return Take(made, None, None, None, (f"{UNEXPLAINED}: what the mask covers is filled",))
+
+
+def _extended(start: Start, seed: int, check: Callable[[], None]) -> Take:
+    """On a wider canvas, in the same place."""
+    try:
+        if start.explanation is not None:
+            image = start.explanation.extended(seed, check)
+        else:
+            image = extended(start.picture, start.own.wider, seed=seed, check=check)
+    except ValueError as error:
+        raise ArtistError(f"The picture could not be extended: {error}.", "source") from None
+    return Take(image, None, None, None, () if start.explanation is None else start.explanation.says)
