@@ -105,6 +105,33 @@ def test_layers_that_were_kept_give_the_same_bytes_also_in_many_threads() -> Non
         assert np.array_equal(image, fresh[k % len(fresh)])
 
 
+def test_what_was_built_for_others_never_shows_in_a_drawing() -> None:
+    """Parts of figures are taken again where they are the same; a thread of its own has none to take."""
+    rng = np.random.default_rng(5)
+
+    def chosen(*values: str) -> str:
+        return values[rng.integers(len(values))]
+
+    scenes = []
+    for _ in range(40):
+        person = replace(
+            PLAIN,
+            subject=chosen("woman", "girl"),
+            skin=chosen("peach", "umber"),
+            hair=chosen("braid", "curls", "bob"),
+            outfit=chosen("tunic", "festival coat", "rain cape"),
+            expression=chosen("calm", "joyful"),
+            prop=chosen("nothing", "lantern"),
+            time=chosen("noon", "night"),
+            weather=chosen("clear", "wind"),
+        )
+        scenes.append(scene_of(person, (96, 120)))
+    made = [draw_scene(scene, layers=Kept()).image for scene in scenes]
+    for scene, image in zip(scenes, made, strict=True):
+        with ThreadPoolExecutor(1) as alone:
+            assert np.array_equal(alone.submit(draw_scene, scene, layers=Kept()).result().image, image)
+
+
 def test_four_people_and_eight_things_each_have_their_own_number() -> None:
     people = tuple(Person(subject=s, layout=Layout(shift=x, framing="full")) for s, x in (("boy", -0.12), ("man", 0.12), ("girl", 0.34)))
     scene = scene_of(replace(WHOLE, layout=Layout(framing="full", shift=-0.34), others=people), (320, 240))

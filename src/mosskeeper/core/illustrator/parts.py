@@ -6,6 +6,7 @@ built is taken again where all that was read is the same. Each thread keeps its 
 
 from __future__ import annotations
 
+import itertools
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass
@@ -44,6 +45,7 @@ class _Part:
     landmarks: dict[str, Points]
     random: Any  # the state that the figure's random numbers were left in
     gave: Any
+    serial: int  # no other part ever has it
 
 
 class _Kept(local):
@@ -52,6 +54,7 @@ class _Kept(local):
 
 
 _kept = _Kept()
+_serials = itertools.count()
 
 
 def draw(f: Figure, where: Hashable) -> None:
@@ -62,18 +65,23 @@ def draw(f: Figure, where: Hashable) -> None:
     where : all that its parts depend on besides the person and its light: posture, place in the picture, wind.
     """
 
-    def part(name: str, build: Callable[[], Any], *on: Hashable) -> Any:
-        return _built(f, (name, where, f.light_side, f.rng.bit_generator.state["state"]["state"], *on), build)
+    person = f.is_
+
+    def part(name: str, build: Callable[[], Any], *on: Hashable) -> _Part:
+        state = f.rng.bit_generator.state
+        random = state["state"]["state"], state["has_uint32"], state["uinteger"]
+        return _built(f, (name, where, person.subject, person.build, f.light_side, random, *on), build)
 
     part("body", lambda: body.draw(f))
-    locks: Hair = part("locks", lambda: hair.build(f))
+    hairs = part("locks", lambda: hair.build(f))
+    locks: Hair = hairs.gave
     show = profile.draw if f.profile else face.draw
-    part("face", lambda: show(f, locks.front.outlines), id(locks))
-    part("hair", lambda: hair.draw(f, locks), id(locks))
+    part("face", lambda: show(f, locks.front.outlines), hairs.serial)
+    part("hair", lambda: hair.draw(f, locks), hairs.serial)
     part("garments", lambda: garments.dress(f))
     part("accessories", lambda: accessories.draw(f))
     part("headwear", lambda: headwear.draw(f))
-    holding: tuple[str, ...] = part("props", lambda: props.draw(f), f.light.glow)
+    holding: tuple[str, ...] = part("props", lambda: props.draw(f), f.light.glow).gave
     part("hands", lambda: _hands(f, holding), holding)
 
 
@@ -82,7 +90,7 @@ def _hands(f: Figure, holding: tuple[str, ...]) -> None:
         body.hand(f, side, sign, side in holding)
 
 
-def _built(f: Figure, key: Hashable, build: Callable[[], Any]) -> Any:
+def _built(f: Figure, key: Hashable, build: Callable[[], Any]) -> _Part:
     """Adds what a part consists of, built anew where none is kept of a person who is the same in all that it read."""
     display, person = f.display, f.is_
     kept = _kept.parts.setdefault(key, [])
@@ -96,7 +104,7 @@ def _built(f: Figure, key: Hashable, build: Callable[[], Any]) -> Any:
         finally:
             f.is_ = person
         new = {name: at for name, at in f.landmarks.items() if name not in marks}
-        found = _Part(noting.read, display.items[items:], display.lamps[lamps:], new, f.rng.bit_generator.state, gave)
+        found = _Part(noting.read, display.items[items:], display.lamps[lamps:], new, f.rng.bit_generator.state, gave, next(_serials))
         kept.append(found)
         del kept[:-_VERSIONS]
         while len(_kept.parts) > _MOST:
@@ -106,4 +114,4 @@ def _built(f: Figure, key: Hashable, build: Callable[[], Any]) -> Any:
         display.lamps += found.lamps
         f.landmarks |= found.landmarks
         f.rng.bit_generator.state = found.random
-    return found.gave
+    return found
