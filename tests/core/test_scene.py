@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mosskeeper.core.illustrator.description import MOST_THINGS, Description, Layout, Part, Person
+from mosskeeper.core.illustrator.description import MOST_THINGS, Description, Face, Layout, Part, Person
 from mosskeeper.core.illustrator.draw import draw, draw_scene
 from mosskeeper.core.illustrator.explained import MOST_LAYERS, Explained, Seen
 from mosskeeper.core.illustrator.kept import Kept
@@ -130,6 +130,17 @@ def test_what_was_built_for_others_never_shows_in_a_drawing() -> None:
     for scene, image in zip(scenes, made, strict=True):
         with ThreadPoolExecutor(1) as alone:
             assert np.array_equal(alone.submit(draw_scene, scene, layers=Kept()).result().image, image)
+
+
+def test_what_is_painted_a_second_time_is_painted_the_same() -> None:
+    """A path that was painted knows more of itself than a fresh one, which must not show."""
+    for n in range(8):
+        face = Face.sampled(np.random.default_rng(n))
+        scene = scene_of(
+            replace(PLAIN, face=face, time="night", hair="long straight", layout=Layout(framing="half", sway=n - 4)), (256, 320)
+        )
+        first, second = (draw_scene(scene, layers=Kept()).image for _ in range(2))
+        assert np.array_equal(first, second)
 
 
 def test_four_people_and_eight_things_each_have_their_own_number() -> None:

@@ -34,6 +34,12 @@ class Canvas:
         return float(np.sqrt(self.size[0] * self.size[1] / (512 * 640)))
 
 
+def _settle(path: skia.Path) -> None:
+    """Lets a path find out what it otherwise would while it is painted for the first time: a second time it were painted otherwise."""
+    path.isConvex()
+    path.getBounds()
+
+
 @dataclass(slots=True)
 class Mark:
     """A stroke inside an item: 'shade', 'lit' or 'deep' of the item's own colour, or a colour of its own."""
@@ -42,6 +48,9 @@ class Mark:
     tone: str | Rgb
     alpha: float
     blur: float
+
+    def __post_init__(self) -> None:
+        _settle(self.path)
 
 
 @dataclass(slots=True)
@@ -62,6 +71,9 @@ class Item:
     labelled: bool = True
     figure: int = 0  # 0 the place, 1… the persons, then their companion
     marks: list[Mark] = field(default_factory=list)
+
+    def __post_init__(self) -> None:
+        _settle(self.path)
 
 
 @dataclass(frozen=True, slots=True)
