@@ -119,6 +119,17 @@ def test_no_words_take_away_what_the_mask_covers() -> None:
     assert np.array_equal(made.picture[~man], WHOLE_PICTURE[~man])
 
 
+def test_everything_that_was_done_is_said() -> None:
+    everywhere = np.ones(SIZE[::-1], bool)
+    for words, negative, sentence in (
+        ("a red coat", "", "colour: "),
+        ("round glasses", "", "glasses on"),
+        ("", "lantern", "taken out of the hand"),
+        ("at night", "", "time: night"),
+    ):
+        assert any(sentence in told for told in mended(words, everywhere, negative).says), words or negative
+
+
 def test_the_mask_says_who_is_meant_and_which_hand() -> None:
     man = dilated(WHOLE_SCENES.drawn().figures == 2, 9)
     made = mend(WHOLE_PICTURE, WHOLE_SCENES, man, "a beard", "", nobody_else)
@@ -282,6 +293,7 @@ def test_a_masked_recipe_is_a_mend_and_says_what_was_done() -> None:
     readings = {A: read(HALF_PICTURE)}
     again = make_take(recipe, 1, {A: HALF_PICTURE, M: opened}, readings=readings, explained={A: older})
     assert any("older illustrator" in sentence for sentence in again.says)
+    assert again.explained is None  # the scene that was found does not draw all of that picture
     assert np.array_equal(again.image[~mask], HALF_PICTURE[~mask])
 
 

@@ -155,6 +155,20 @@ def test_four_people_and_eight_things_each_have_their_own_number() -> None:
         replace(scene, things=things * MOST_THINGS)
 
 
+def test_a_standing_thing_has_nobodys_colours_and_nobodys_posture() -> None:
+    things = (Thing("umbrella", (150.0, 230.0), 40.0), Thing("book", (40.0, 230.0), 40.0))
+    layers = Kept()
+    for changes in ({}, {"colour_a": (0.9, 0.1, 0.1), "colour_b": (0.1, 0.9, 0.1)}, {"layout": Layout("dancing", "full")}):
+        scene = replace(scene_of(replace(WHOLE, **changes), SIZE), things=things)
+        drawing, alone = draw_scene(scene, True, layers=layers), draw_scene(scene, True, layers=Kept())
+        assert np.array_equal(drawing.image, alone.image)
+        assert drawing.albedo is not None
+        umbrella = drawing.albedo[drawing.figures == 3]
+        if not changes:
+            usual = umbrella
+        assert np.array_equal(umbrella, usual)
+
+
 def test_somebody_who_was_taken_away_leaves_the_place() -> None:
     scene = scene_of(replace(WHOLE, others=(Person(subject="man", layout=Layout(shift=0.25)),)), SIZE)
     gone = draw_scene(replace(scene, absent=frozenset({1})))

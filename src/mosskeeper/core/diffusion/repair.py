@@ -16,6 +16,7 @@ from mosskeeper.core.illustrator.description import Person
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.mending.extension import extended
 from mosskeeper.core.mending.fill import fill
+from mosskeeper.core.mending.mend import Opening
 from mosskeeper.core.recipe import Recipe, Source
 
 UNEXPLAINED = "no scene explains this picture, since nobody was recognised in it"
@@ -48,18 +49,20 @@ def repaired(recipe: Recipe, start: Start, rng: np.random.Generator, check: Call
         explained = None if start.explanation is None else start.explanation.by
         return Take(start.picture, None, None, explained if isinstance(explained, Explained) else None)
     if start.explanation is not None:
-        return _mended(recipe, start.explanation, opened)
+        return _mended(recipe, start, start.explanation, opened)
     return None if recipe.words.strip() else _filled(start, opened, int(rng.integers(2**31)), check)
 
 
-def _mended(recipe: Recipe, explanation: Explanation, opened: NDArray[np.bool_]) -> Take:
+def _mended(recipe: Recipe, start: Start, explanation: Explanation, opened: NDArray[np.bool_]) -> Take:
     """With what the words ask where the mask is open."""
 
     def whom(words: str, rng: np.random.Generator) -> Person:
         return somebody(words, rng, recipe)
 
-    made = explanation.mended(opened, recipe.words, recipe.negative, whom)
-    return Take(made.picture, made.after, made.explained.scene.description, made.explained, (*explanation.says, *made.says))
+    made = explanation.mended(opened, recipe.words, recipe.negative, whom, Opening(start.own.feather), start.own.strength)
+    # what was not drawn here is not drawn by the changed scene either: it is read again for the next mend
+    scenes = made.explained if explanation.is_take else None
+    return Take(made.picture, made.after, made.explained.scene.description, scenes, (*explanation.says, *made.says))
 
 
 def _filled(start: Start, opened: NDArray[np.bool_], seed: int, check: Callable[[], None]) -> Take:
@@ -75,7 +78,7 @@ def _extended(start: Start, seed: int, check: Callable[[], None]) -> Take:
     """On a wider canvas, in the same place."""
     try:
         if start.explanation is not None:
-            image = start.explanation.extended(seed, check)
+            image = start.explanation.extended(start.own.wider, seed, check)
         else:
             image = extended(start.picture, start.own.wider, seed=seed, check=check)
     except ValueError as error:

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.description import Description
+from mosskeeper.core.illustrator.draw import Wider
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.illustrator.scene import Scene
@@ -16,11 +17,10 @@ from mosskeeper.core.inversion.invert import Inverted, invert
 from mosskeeper.core.mending.asked import Somebody
 from mosskeeper.core.mending.cut_out import FIRST_OF_FIGURE
 from mosskeeper.core.mending.extension import extended, extended_take
-from mosskeeper.core.mending.foreign import mend_foreign, strengthened_foreign
+from mosskeeper.core.mending.foreign import DRAWN_FROM, mend_foreign, strengthened_foreign
 from mosskeeper.core.mending.mend import Mended, Opening, mend
 from mosskeeper.core.mending.way import on_composition, redrawn
 from mosskeeper.core.reading.reading import Reading
-from mosskeeper.core.recipe import Source
 
 U8 = NDArray[np.uint8]
 _EXPLAINED = 0.5  # of a picture's figure, from which its scene is used
@@ -31,8 +31,7 @@ _OLDER = "this take was drawn by an older illustrator: it was read like any pict
 class Explanation:
     """What a source picture was drawn from (a take), or what explains it (any other)."""
 
-    own: Source
-    picture: U8  # (H, W, 3) at the size of the recipe
+    picture: U8  # (H, W, 3)
     by: Explained | Inverted
     older: bool = False
 
@@ -41,28 +40,35 @@ class Explanation:
         """The scene whose composition stays."""
         return self.by.scene
 
-    def mended(self, opened: NDArray[np.bool_], words: str, negative: str, somebody: Somebody) -> Mended:
+    def mended(self, opened: NDArray[np.bool_], words: str, negative: str, somebody: Somebody, opening: Opening, strength: float) -> Mended:
         """The picture with what words ask where a mask (H, W) is open."""
-        opening, strength = Opening(self.own.feather), self.own.strength
         if isinstance(self.by, Explained):
             return mend(self.picture, self.by, opened, words, negative, somebody, opening, strength)
         return mend_foreign(self.picture, self.by, opened, words, negative, somebody, opening, strength)
 
-    def towards(self, description: Description) -> tuple[U8, Drawing, Scene]:
-        """The picture on its way to another description, by the source's strength: the picture, its drawing and its scene."""
+    def towards(self, description: Description, strength: float) -> tuple[U8, Drawing, Scene]:
+        """The picture on its way to another description: the picture, its drawing and its scene."""
         last = on_composition(self.scene, description)
         if isinstance(self.by, Explained):
-            return redrawn(self.picture, self.by, last, self.own.strength)
-        return strengthened_foreign(self.picture, self.by, last, self.own.strength)
+            return redrawn(self.picture, self.by, last, strength)
+        return strengthened_foreign(self.picture, self.by, last, strength)
 
-    def extended(self, seed: int, check: Callable[[], None]) -> U8:
+    def extended(self, wider: Wider, seed: int, check: Callable[[], None]) -> U8:
         """The picture on its wider canvas.
 
         Raises ValueError where too little of the place is seen to go on from.
         """
         if isinstance(self.by, Explained):
-            return extended_take(self.picture, self.by, self.own.wider)
-        return extended(self.picture, self.own.wider, self.by.parts >= FIRST_OF_FIGURE, self.by.scene, seed, check)
+            return extended_take(self.picture, self.by, wider)
+        return extended(self.picture, wider, self.by.parts >= FIRST_OF_FIGURE, self.by.scene, seed, check)
+
+    def explains_what_is_made(self, strength: float) -> bool:
+        """Whether a scene on the way to another description draws all of the picture there: of one not drawn here only from a half on."""
+        return self.is_take or strength >= DRAWN_FROM
+
+    @property
+    def is_take(self) -> bool:
+        return isinstance(self.by, Explained)
 
     @property
     def says(self) -> tuple[str, ...]:
@@ -70,9 +76,9 @@ class Explanation:
 
 
 def explanation(
-    own: Source, picture: U8, known: Explained | None, reading: Reading | None, check: Callable[[], None]
+    picture: U8, known: Explained | None, reading: Reading | None, check: Callable[[], None] = lambda: None
 ) -> Explanation | None:
-    """What explains a source picture; None where nobody is seen in it, or too little of it is explained.
+    """What explains a picture; None where nobody is seen in it, or too little of it is explained.
 
     Parameters
     ----------
@@ -81,8 +87,8 @@ def explanation(
     check : asked between drawings; may raise.
     """
     if known is not None and known.holds and known.size == picture.shape[1::-1]:
-        return Explanation(own, picture, known)
+        return Explanation(picture, known)
     found = None if reading is None else invert(picture, reading, check)
     if found is None or found.explains["figure"] < _EXPLAINED:
         return None
-    return Explanation(own, picture, found, older=known is not None and not known.holds)
+    return Explanation(picture, found, older=known is not None and not known.holds)

@@ -116,7 +116,7 @@ def _start(
         return None
     picture_u8 = _fitted(pictures[own.picture], recipe.source_size)
     opened = None if own.mask is None else smooth(grey(pictures[own.mask]), recipe.source_size)
-    known = explanation(own, picture_u8, explained.get(own.picture), readings.get(own.picture), check)
+    known = explanation(picture_u8, explained.get(own.picture), readings.get(own.picture), check)
     return Start(own, picture_u8, opened, known)
 
 
@@ -168,8 +168,8 @@ class _Making:
         description = groups[0].chosen()
         inside = (p.described(description, g.chosen()) for p, g in zip(self.patches, groups[1:], strict=True))
         scenes = [scene_of(d, self.size, self.make.scale) for d in (description, *inside)]
-        if self.explanation is not None:
-            return self._redrawn(self.explanation, scenes[0].description, x, decided)
+        if self.start is not None and self.explanation is not None:
+            return self._redrawn(self.explanation, self.start.own.strength, scenes[0].description, x, decided)
         drawings = []
         for scene in scenes:
             self.check()
@@ -320,15 +320,16 @@ class _Making:
 
     # -- what stays of a source picture --------------------------------------------------------------------
 
-    def _redrawn(self, explained: Explanation, description: Description, x: F32, decided: int) -> Take:
+    def _redrawn(self, explained: Explanation, strength: float, description: Description, x: F32, decided: int) -> Take:
         """A source on its way to what the words ask, on its own composition."""
         self.check()
-        image, drawing, scene = explained.towards(description)
-        if explained.own.strength > 0:
+        image, drawing, scene = explained.towards(description, strength)
+        if strength > 0:
             image = self._finish(smooth(x, self.size), signal(image), drawing, decided)
         else:
             report_rest(self.report, decided, self.recipe.steps)
-        return Take(image, drawing, scene.description, Explained.of([scene]), explained.says)
+        scenes = Explained.of([scene]) if explained.explains_what_is_made(strength) else None
+        return Take(image, drawing, scene.description, scenes, explained.says)
 
     def _with_source(self, start: Start, target: F32, drawing: Drawing) -> F32:
         return source.between(signal(start.picture), target, drawing.labels, drawing.figures, start.own.strength, self.source_rng)

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator import companions, maps, parts, surface, weather
-from mosskeeper.core.illustrator.description import Description, Part
+from mosskeeper.core.illustrator.description import Description, Layout, Part, Person
 from mosskeeper.core.illustrator.drawing import Drawing, Shown
 from mosskeeper.core.illustrator.figure import Figure, Setting
 from mosskeeper.core.illustrator.items import FIGURE_SLOT, Canvas, DisplayList, Item, Lamp
@@ -23,7 +23,7 @@ from mosskeeper.core.illustrator.layers import Layer, Sheet, painted
 from mosskeeper.core.illustrator.paint import Halo, Painter, Palette
 from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.places.stage import Stage
-from mosskeeper.core.illustrator.scene import Disc, Scene, Thing, scene_of
+from mosskeeper.core.illustrator.scene import Disc, Scene, Thing, posture_of, scene_of
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, ribbon, spline, to_path
 from mosskeeper.core.illustrator.skeleton import AT, Posture, mirrored
 from mosskeeper.core.illustrator.things import stand
@@ -209,8 +209,8 @@ class _Drawn:
     def _companion(self, beside: Figure) -> Layer:
         d, spot = self.scene.description, self.scene.camera.spots[0]
         number = len(self.scene.postures) + 1
-        key = ("companion", self.air, d.companion, number, d.figures[0], _key(self.scene.postures[0]), spot.scale, tuple(spot.origin),
-               self.main, self.with_albedo)  # fmt: skip
+        stance = d.figures[0], _key(self.scene.postures[0]), spot.scale, tuple(spot.origin), self.wind
+        key = ("companion", self.air, d.companion, number, stance, self.main, self.with_albedo)
 
         def make() -> Layer:
             setting = Setting(number, spot.scale, spot.origin, self.light, self.wind, self.detailed)
@@ -226,10 +226,10 @@ class _Drawn:
         key = ("thing", self.air, thing, number, self.main, self.with_albedo)
 
         def make() -> Layer:
-            person = self.scene.description.figures[0]
-            person = replace(person, layout=replace(person.layout, facing=thing.facing, depth=max(thing.depth, 0.0)))
             setting = Setting(number, thing.scale, point(*thing.foot), self.light, 0.0, self.detailed)
-            f = Figure(DisplayList(Canvas(self.canvas.size)), person, self.scene.postures[0], setting)
+            # a thing has nobody's colours: it stays as it is, whatever people wear
+            nobody = Person(layout=Layout(facing=thing.facing, depth=max(thing.depth, 0.0)))
+            f = Figure(DisplayList(Canvas(self.canvas.size)), nobody, posture_of(nobody), setting)
             stand(f, thing)
             f.display.move(*self.shift)
             return painted(self.painter, self.canvas, f.display.ordered(), f.display.lamps, self.with_albedo)

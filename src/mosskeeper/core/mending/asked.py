@@ -78,14 +78,21 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
     if "subject" in gone and n is not None:
         return Asked(replace(scene, absent=scene.absent | {n}), ("taken away",))
     if "subject" in wanted and share < _STRANGER:
-        return standing_there(scene, mask, words, somebody)
+        made = somebody(words, np.random.default_rng(int(mask.sum())))
+        return Asked(standing.with_somebody(scene, mask, made), (f"{made.subject} added",))
     if n is not None and (set(wanted) - {*OF_PICTURE, "finish"} or gone or what.look):
         scene = person.changed(scene, n, mask, before, what, told)
     if n is not None and "prop" in gone:
+        held = scene.description.figures[n]
         scene = hands.emptied(scene, n, gone["prop"])
+        if scene.description.figures[n] != held:
+            told.append("taken out of the hand")
+    stood = scene.things
     scene = replace(scene, things=tuple(t for t in scene.things if not any(t.name in v for v in gone.values())))
-    if "companion" in gone:
+    told += ["taken away"] * (len(scene.things) < len(stood))
+    if "companion" in gone and scene.description.companion != "nobody":
         scene = replace(scene, description=replace(scene.description, companion="nobody"))
+        told.append("companion taken away")
     for name in what.names.get("prop", []):
         at = hands.hand_in(scene, mask)
         if name == "nothing":
@@ -106,11 +113,6 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
 def _same(a: Scene, b: Scene) -> bool:
     held = all(p is q for p, q in zip(a.postures, b.postures, strict=False))
     return held and (a.description, a.things, a.absent) == (b.description, b.things, b.absent)
-
-
-def standing_there(scene: Scene, mask: Mask, words: str, somebody: Somebody) -> Asked:
-    made = somebody(words, np.random.default_rng(int(mask.sum())))
-    return Asked(standing.with_somebody(scene, mask, made), (f"{made.subject} added",))
 
 
 def _whom(before: Drawing, mask: Mask, subject: str | None) -> tuple[int | None, float]:

@@ -53,7 +53,7 @@ _WHOLE_FACE = {"face", "skin", "subject"}
 _COLOURS, _SHAPES = {"colour_a", "colour_b", "hair_colour"}, {"hair", "outfit"}
 _FILLED_FROM = 141  # px about a hole from which it is filled
 _LEAN = (0.12, 2e-4)
-_DRAWN_FROM = 0.5  # strength from which a foreign picture is wholly drawn
+DRAWN_FROM = 0.5  # strength from which a foreign picture is wholly drawn
 _MENDED = ("glasses", "facial_hair", "headwear", "hair")
 
 
@@ -90,9 +90,9 @@ def strengthened_foreign(picture: U8, inverted: Inverted, last: Scene, strength:
     half on everything is drawn, in tones that go over from the picture's to the drawing's.
     """
     path = way(inverted.scene, last)
-    if strength < _DRAWN_FROM:
+    if strength < DRAWN_FROM:
         before = draw_scene(inverted.scene, with_albedo=True)
-        scene = _begun(path, strength / _DRAWN_FROM)
+        scene = _begun(path, strength / DRAWN_FROM)
         made = changed_foreign(picture, inverted, before, scene, np.ones(picture.shape[:2], bool))
         return made.picture, made.after, scene
     return redrawn(picture, Explained.of([inverted.scene]), last, strength)

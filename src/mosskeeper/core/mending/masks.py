@@ -32,9 +32,3 @@ def eased(x: NDArray[Any]) -> F32:
     """0…1, level at both ends."""
     x = np.clip(x, 0, 1)
     return np.asarray(x * x * (3 - 2 * x), np.float32)
-
-
-def box_of(mask: NDArray[Any]) -> tuple[int, int, int, int]:
-    """x0, y0, x1, y1 of what is open; the last are beyond it."""
-    ys, xs = np.nonzero(mask)
-    return int(xs.min()), int(ys.min()), int(xs.max()) + 1, int(ys.max()) + 1

@@ -68,7 +68,9 @@ def changed(scene: Scene, n: int, mask: Mask, before: Drawing, what: Said, told:
         changes["layout"] = layout
         held = head_turned(replace(person, layout=layout), held)
     person = replace(person, **changes)  # type: ignore[arg-type]
-    told += [f"{name.replace('_', ' ')}: {value}" for name, value in changes.items() if isinstance(value, str | bool)]
+    told += [f"{name.replace('_', ' ')}: {value}" for name, value in changes.items() if isinstance(value, str)]
+    told += [f"{name} {'on' if value else 'off'}" for name, value in changes.items() if isinstance(value, bool)]
+    told += [f"{name}: {wanted[name]}" for name in ("colour", "trim") if name in wanted]
     if what.look is not None:
         told.append("eyes" if held is scene.postures[n] else "head turned")
     scene = scene.with_person(n, person, held)
