@@ -20,6 +20,7 @@ WORDS = 2000
 WITHOUT = 1000
 PHRASE = 120
 TAG = 40
+NAMED_SHAPES = 40
 FOLDER = 120
 _UNSTORABLE = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ud800-\udfff]")
 

@@ -36,6 +36,9 @@ Sampler = Literal["euler", "heun", "ancestral"]
 Schedule = Literal["karras", "linear"]
 Picture = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$", description="SHA-256 of the picture's stored bytes")]
 JOINTS = 18
+Pot = Literal["skin", "hair", "cloth", "second cloth", "sky", "ground", "water", "leaves", "wall", "light"]
+ShapeKind = Literal["sky", "wall", "ground", "water", "light", "figure", "tree", "trunk", "cloud", "hill", "window", "thing", "nothing"]
+Share = Annotated[float, Field(ge=0, le=1)]
 
 
 class _Document(BaseModel):
@@ -57,6 +60,14 @@ class Cue(_Document):
         list[tuple[float, float] | None] | None,
         Field(min_length=JOINTS, max_length=JOINTS, description="of a pose cue: 18 joints as shares of width and height, null if unseen"),
     ] = None
+    pots: Annotated[
+        dict[Annotated[str, Field(pattern=r"^[0-9a-f]{6}$")], Pot],
+        Field(max_length=24, description="of a board: colours and what was painted in each"),
+    ] = Field(default_factory=dict)
+    named: Annotated[
+        list[tuple[Share, Share, ShapeKind]],
+        Field(max_length=40, description="of a board: what shapes are, each at a place, shares of width and height"),
+    ] = Field(default_factory=list)
     on: bool = True
     solo: Annotated[bool, Field(description="only soloed cues act")] = False
 
@@ -230,6 +241,8 @@ LABELS = {
     "skeleton": "Skeleton",
     "amount": "Amount",
     "id": "Id",
+    "pots": "Pots",
+    "named": "What shapes are",
 }
 
 
@@ -301,6 +314,10 @@ def _cue_in_words(cue: Cue) -> str:
         told.append(f"in area {area_called(cue.area) or cue.area[:8]}")
     if cue.skeleton is not None:
         told.append("points placed by hand")
+    if cue.pots:
+        told.append(f"painted in {', '.join(sorted(set(cue.pots.values())))}")
+    if cue.named:
+        told.append(f"{len(cue.named)} shapes named")
     told += [word for word, holds in (("off", not cue.on), ("solo", cue.solo)) if holds]
     return f"{cue.name or (cue.picture or 'skeleton')[:8]} ({', '.join(told)})"
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from mosskeeper.engines.builtin import FINE, FULL, SKETCHER
-from mosskeeper.engines.contract import Engine
+from mosskeeper.engines.builtin import FINE, FULL, SKETCHER, BuiltinEngine
 
-BUILT_IN: dict[str, Engine] = {engine.key: engine for engine in (SKETCHER, FULL, FINE)}
+BUILT_IN: dict[str, BuiltinEngine] = {engine.key: engine for engine in (SKETCHER, FULL, FINE)}

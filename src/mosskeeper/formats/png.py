@@ -1,13 +1,17 @@
 """Takes as PNG files that carry their recipe.
 
 Text chunks (PNG specification, third edition, 11.3.3): `mosskeeper:recipe` holds the recipe as JSON,
-`mosskeeper:scenes` the scenes that it was drawn from, where they are known, and the last an XMP packet (ISO 16684-1) with IPTC's digital source type for algorithmic media.
+`mosskeeper:scenes` the scenes that it was drawn from, where they are known, `mosskeeper:pictures` the boards that the recipe uses as
+PNG files in base64 by their SHA-256, and the last an XMP packet (ISO 16684-1) with IPTC's digital source type for algorithmic media.
 """
 
 from __future__ import annotations
 
+import base64
+import hashlib
 import io
 import json
+from collections.abc import Mapping
 from xml.sax.saxutils import quoteattr
 
 from PIL import Image, PngImagePlugin
@@ -18,18 +22,25 @@ from mosskeeper.core.recipe import Recipe, read_recipe
 
 RECIPE_CHUNK = "mosskeeper:recipe"
 SCENES_CHUNK = "mosskeeper:scenes"
+PICTURES_CHUNK = "mosskeeper:pictures"
 XMP_CHUNK = "XML:com.adobe.xmp"  # the keyword that the XMP specification prescribes
 _SOURCE_TYPE = "http://cv.iptc.org/newscodes/digitalsourcetype/algorithmicMedia"
 _LARGEST_CHUNK = 1_000_000
+_LARGEST_PICTURES = 16_000_000
 
 
-def with_recipe(png: bytes, recipe: Recipe, title: str, explained: Explained | None = None) -> bytes:
-    """The PNG with its recipe, its scenes and its provenance inside. Pixels stay as they are."""
+def with_recipe(
+    png: bytes, recipe: Recipe, title: str, explained: Explained | None = None, boards: Mapping[str, bytes] | None = None
+) -> bytes:
+    """The PNG with its recipe, its scenes, its boards (PNG files by SHA-256) and its provenance inside. Pixels stay as they are."""
     image = Image.open(io.BytesIO(png), formats=("PNG",))
     info = PngImagePlugin.PngInfo()
     info.add_itxt(RECIPE_CHUNK, recipe.to_json(), zip=True)
     if explained is not None:
         info.add_itxt(SCENES_CHUNK, json.dumps(explained.to_json(), separators=(",", ":")), zip=True)
+    if boards:
+        packed = {sha256: base64.b64encode(data).decode() for sha256, data in boards.items()}
+        info.add_itxt(PICTURES_CHUNK, json.dumps(packed, separators=(",", ":")))
     info.add_itxt(XMP_CHUNK, _xmp(title))
     out = io.BytesIO()
     image.save(out, "PNG", pnginfo=info, compress_level=6)
@@ -61,6 +72,19 @@ def scenes_of(data: bytes) -> Explained | None:
         return Explained.from_json(json.loads(document))
     except (ValueError, RecursionError):
         return None
+
+
+def pictures_of(data: bytes) -> dict[str, bytes]:
+    """The boards inside a PNG by SHA-256: those whose bytes have it; none where the file is no PNG or carries none."""
+    document = _text(data, PICTURES_CHUNK)
+    if document is None or len(document) > _LARGEST_PICTURES:
+        return {}
+    try:
+        packed = json.loads(document)
+        found = {str(sha256): base64.b64decode(str(text), validate=True) for sha256, text in packed.items()}
+    except (ValueError, AttributeError, RecursionError):
+        return {}
+    return {sha256: png for sha256, png in found.items() if hashlib.sha256(png).hexdigest() == sha256}
 
 
 def _text(data: bytes, chunk: str) -> str | None:

@@ -360,3 +360,26 @@ class Preset(Base):
     body: Mapped[dict[str, Any]] = mapped_column(JSONB)
     removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
     created_at: Mapped[datetime] = _now()
+
+
+class Stage(Base):
+    """A live picture and its board as they were at one moment."""
+
+    __tablename__ = "stages"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    shot_id: Mapped[int] = mapped_column(ForeignKey("shots.id", ondelete="CASCADE"), index=True)
+    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256"))
+    body: Mapped[dict[str, Any]] = mapped_column(JSONB)  # the recipe, with the seed of the live picture
+    created_at: Mapped[datetime] = _now()
+
+
+class BookPose(Base):
+    """A pose that an artist added to the pose book."""
+
+    __tablename__ = "book_poses"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(80))
+    tags: Mapped[list[str]] = mapped_column(ARRAY(Text), default=list)
+    figures: Mapped[list[Any]] = mapped_column(JSONB)  # of each its posture, as formats/pose_document writes it
+    removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    created_at: Mapped[datetime] = _now()

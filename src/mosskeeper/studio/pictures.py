@@ -3,21 +3,27 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Mapping
 
 import numpy as np
 from numpy.typing import NDArray
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from mosskeeper.core.errors import NotFound
+from mosskeeper.core.errors import BadPicture, NotFound
 from mosskeeper.core.pictures.decode import decode, encode_png, thumbnail
+from mosskeeper.core.recipe import Recipe
 from mosskeeper.studio.database import read_bytes
 from mosskeeper.studio.models import Picture
 
 
 def store(session: Session, rgb_u8: NDArray[np.uint8], name: str, origin: str, notes: tuple[str, ...] = ()) -> Picture:
-    """Stores a picture as PNG, once: the same pixels are the same row."""
-    png = encode_png(rgb_u8)
+    """Stores a picture (H, W, 3 or 4) as PNG, once: the same pixels are the same row."""
+    return store_png(session, encode_png(rgb_u8), rgb_u8, name, origin, notes)
+
+
+def store_png(session: Session, png: bytes, rgb_u8: NDArray[np.uint8], name: str, origin: str, notes: tuple[str, ...] = ()) -> Picture:
+    """Stores bytes of a PNG as they are, with what they carry beside the pixels `rgb_u8`."""
     sha = hashlib.sha256(png).hexdigest()
     height, width = rgb_u8.shape[:2]
     session.execute(
@@ -33,7 +39,7 @@ def store(session: Session, rgb_u8: NDArray[np.uint8], name: str, origin: str, n
 def upload(session: Session, data: bytes, name: str) -> Picture:
     """Decodes and stores what somebody sent. Raises BadPicture with the reason."""
     decoded = decode(data)
-    return store(session, decoded.rgb_u8, name, "upload", decoded.notes)
+    return store(session, decoded.layers_u8, name, "upload", decoded.notes)
 
 
 def find(session: Session, sha256: str) -> Picture:
@@ -60,3 +66,24 @@ def thumbnail_jpeg(session: Session, sha256: str) -> bytes:
 def pixels(session: Session, sha256: str) -> NDArray[np.uint8]:
     """(H, W, 3) uint8 of a stored picture."""
     return decode(png(session, sha256)).rgb_u8
+
+
+def layers(session: Session, sha256: str) -> NDArray[np.uint8]:
+    """(H, W, 4) uint8 of a stored picture of which parts are open, (H, W, 3) of any other."""
+    return decode(png(session, sha256)).layers_u8
+
+
+def boards_of(session: Session, recipe: Recipe) -> dict[str, bytes]:
+    """The boards that a recipe uses: PNG files, with their pieces, by name. Other pictures belong to whoever lent them."""
+    names = sorted({cue.picture for cue in recipe.cues if cue.role == "sketch" and cue.picture is not None})
+    return {name: png(session, name) for name in names if find(session, name).origin == "board"}
+
+
+def take_in_boards(session: Session, found: Mapping[str, bytes]) -> None:
+    """Stores boards that came inside a picture, as they are; what is no picture is left."""
+    for data in found.values():
+        try:
+            layers_u8 = decode(data).layers_u8
+        except BadPicture:
+            continue
+        store_png(session, data, layers_u8, "board", "board")

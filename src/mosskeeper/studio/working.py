@@ -80,7 +80,12 @@ def begin(session: Session, run_id: int, worker: str) -> Begun | None:
 
 
 def cue_pixels(session: Session, recipe: Recipe) -> dict[str, NDArray[np.uint8]]:
-    return {sha256: pictures.pixels(session, sha256) for sha256 in sorted(recipe.pictures)}
+    """The pictures of a recipe by name; what sketches leave open stays open."""
+    boards = {cue.picture for cue in recipe.cues if cue.acts and cue.role == "sketch"}
+    return {
+        sha256: pictures.layers(session, sha256) if sha256 in boards else pictures.pixels(session, sha256)
+        for sha256 in sorted(recipe.pictures)
+    }
 
 
 def progress(session: Session, run_id: int, token: str, step: int, preview: NDArray[np.uint8] | None) -> bool:

@@ -16,6 +16,7 @@ from starlette.exceptions import HTTPException
 
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.queue.app import queue_app
+from mosskeeper.queue.rooms import Rooms
 from mosskeeper.settings import Settings
 from mosskeeper.studio.database import connect, sessions
 from mosskeeper.web.assets import Assets
@@ -29,6 +30,7 @@ from mosskeeper.web.library import many
 from mosskeeper.web.library import routes as library
 from mosskeeper.web.live import routes as events
 from mosskeeper.web.live.hub import Hub
+from mosskeeper.web.overlays import boards, follow, stages
 from mosskeeper.web.pictures import routes as pictures
 from mosskeeper.web.reading import routes as readings
 from mosskeeper.web.render import page, wants_fragment
@@ -51,6 +53,9 @@ _PAGES = (
     sweeps,
     runs,
     takes,
+    boards,
+    follow,
+    stages,
     pictures,
     readings,
     many,
@@ -71,16 +76,17 @@ def pages() -> tuple[ModuleType, ...]:
 def create_app(settings: Settings) -> FastAPI:
     engine = connect(settings.database_url)
     make_session = sessions(engine)
-    hub = Hub(settings.database_url, make_session)
+    hub, rooms = Hub(settings.database_url, make_session), Rooms()
 
     @contextlib.asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
-        async with hub.listening():
+        async with hub.listening(), rooms.open():
             yield
         engine.dispose()
 
     app = FastAPI(title="Moss Keeper", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.settings, app.state.sessions, app.state.hub = settings, make_session, hub
+    app.state.rooms = rooms
     app.state.thumbnails = pictures.thumbnails(make_session)
     app.state.queue = queue_app(settings.database_url)
     app.mount("/static", Assets(), "static")

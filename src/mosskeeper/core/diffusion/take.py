@@ -12,7 +12,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Container, Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion import candidates, regions, source
 from mosskeeper.core.diffusion.beliefs import Beliefs, Composition
+from mosskeeper.core.diffusion.boarded import acting, boards_of, in_board_colours, on_boards, said_of
 from mosskeeper.core.diffusion.compose import composed
 from mosskeeper.core.diffusion.exemplars import Exemplars, small_size
 from mosskeeper.core.diffusion.integrate import step
@@ -107,6 +108,22 @@ def make_take(
     return made
 
 
+def chosen(
+    recipe: Recipe, seed: int, pictures: Pictures, readings: Readings, make: Make, should_stop: Callable[[], bool]
+) -> tuple[Scene, list[Container[str]]]:
+    """The scene that a take's parts choose before any board moves it, and for each figure what is said of it.
+
+    Raises Stopped where `should_stop` said so.
+    """
+
+    def check() -> None:
+        if should_stop():
+            raise Stopped
+
+    own = recipe.model_copy(update={"steps": max(recipe.steps, make.least_steps), "source": None})
+    return _Making(own, seed, pictures, readings, lambda _: None, check, make, None).choice()
+
+
 def _start(
     recipe: Recipe, pictures: Pictures, readings: Readings, explained: Mapping[str, Explained], check: Callable[[], None]
 ) -> Start | None:
@@ -144,7 +161,10 @@ class _Making:
         self.other_rng = np.random.default_rng(recipe.variation.seed) if recipe.variation else None
         lent = self._references(recipe.cues).lent
         self.pulls = Pulls(lent, recipe.steps, recipe.balance, {a: grey(pictures[a]) for a in {one.cue.area for one in lent} if a})
-        self.controls = controls(recipe.cues, pictures, readings, recipe.steps)
+        # a board is composed with the words, a sketch over a source picture pulls like any structure
+        boards = [cue for cue in recipe.cues if start is None and acting(cue, pictures)]
+        self.boards = boards_of(boards, pictures, recipe.steps)
+        self.controls = controls([cue for cue in recipe.cues if cue not in boards], pictures, readings, recipe.steps)
         self.tones = [*self.controls, *_copied(lent, pictures, recipe.steps)]
         placed, self.patches = regions.read_regions(recipe, pictures)
         self.patches += regions.read_areas(recipe, pictures)
@@ -152,35 +172,57 @@ class _Making:
         self.beliefs = Beliefs(recipe, everywhere, tuple(replace(p, references=self._lent_in(p.region.cues)) for p in placed), make.priors)
         self.sigmas = noise_levels(recipe.schedule, recipe.steps)
 
+    def choice(self) -> tuple[Scene, list[Container[str]]]:
+        """What is chosen before any board."""
+        self.check()
+        groups = self._exemplars(*self._composition())
+        masks = regions.shares([p.mask for p in self.patches], self.size[::-1])
+        self._decide(groups, [smooth(m, small_size(self.size)) for m in masks], self._decided)
+        scene = self._scenes(groups)[0]
+        return scene, said_of(self.beliefs, len(scene.postures))
+
+    @property
+    def _decided(self) -> int:
+        """The step from which the parts have chosen."""
+        decided = int(np.searchsorted(-self.sigmas, -DECIDED))
+        return min(max(decided, 1), self.recipe.steps - 1)
+
     def take(self) -> Take:
-        recipe = self.recipe
         self.check()
         groups = self._exemplars(*self._composition())
         masks = regions.shares([p.mask for p in self.patches], self.size[::-1])
         small = [smooth(m, small_size(self.size)) for m in masks]
-        decided = int(np.searchsorted(-self.sigmas, -DECIDED))
-        decided = min(max(decided, 1), recipe.steps - 1)
+        decided = self._decided
         x = self._decide(groups, small, decided)
         if self.start is not None and self.start.opened is not None:
             made = self._composed(self.start, self.start.opened, groups[0].chosen(), decided)
             return Take(made, None, groups[0].chosen(), None, (f"{UNEXPLAINED}: what the words name is composed in",))
 
-        description = groups[0].chosen()
-        inside = (p.described(description, g.chosen()) for p, g in zip(self.patches, groups[1:], strict=True))
-        scenes = [scene_of(d, self.size, self.make.scale) for d in (description, *inside)]
+        scenes = self._scenes(groups)
         if self.start is not None and self.explanation is not None:
             return self._redrawn(self.explanation, self.start.own.strength, scenes[0].description, x, decided)
-        drawings = []
-        for scene in scenes:
+        drawings, images = [], []
+        said = said_of(self.beliefs, len(scenes[0].postures)) if self.boards else []
+        for k, scene in enumerate(scenes):
             self.check()
-            drawings.append(draw_scene(scene))
-        target = _crossfaded([signal(d.image) for d in drawings], masks)
+            moved = on_boards(scene, self.boards, said)
+            scenes[k] = moved[-1].scene if moved else scene
+            drawings.append(draw_scene(scenes[k]))
+            images.append(signal(in_board_colours(drawings[-1], moved)))
+        target = _crossfaded(images, masks)
+        description = scenes[0].description
         if self.start is not None:
             target = self._with_source(self.start, target, drawings[0])
         final = self._finish(smooth(x, self.size), target, drawings[0], decided)
         if self.start is not None:
             return Take(final, drawings[0], description, None, (f"{UNEXPLAINED}: place after place goes over to a new drawing",))
         return Take(final, drawings[0], description, Explained.of(scenes, masks))
+
+    def _scenes(self, groups: list[Exemplars]) -> list[Scene]:
+        """What was chosen: everywhere, and in each region and area."""
+        description = groups[0].chosen()
+        inside = (p.described(description, g.chosen()) for p, g in zip(self.patches, groups[1:], strict=True))
+        return [scene_of(d, self.size, self.make.scale) for d in (description, *inside)]
 
     # -- what is where -----------------------------------------------------------------------------------
 

@@ -19,10 +19,11 @@ from mosskeeper.core.illustrator.drawing import Drawing, Shown
 from mosskeeper.core.illustrator.figure import Figure, Setting
 from mosskeeper.core.illustrator.items import FIGURE_SLOT, Canvas, DisplayList, Item, Lamp
 from mosskeeper.core.illustrator.kept import Kept
-from mosskeeper.core.illustrator.layers import Layer, Sheet, painted
+from mosskeeper.core.illustrator.layers import Layer, Sheet, blurred, painted
 from mosskeeper.core.illustrator.paint import Halo, Painter, Palette
-from mosskeeper.core.illustrator.places import PLACES
+from mosskeeper.core.illustrator.places import place_called
 from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.roughs import rough_items
 from mosskeeper.core.illustrator.scene import Disc, Scene, Thing, posture_of, scene_of
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, ribbon, spline, to_path
 from mosskeeper.core.illustrator.skeleton import AT, Posture, mirrored
@@ -35,7 +36,7 @@ Wider = tuple[int, int, int, int]  # px to the left, at the top, to the right, b
 _DETAIL_FROM = 40_000  # pixels of area: below, strokes would be smaller than a pixel
 _BACKGROUND_SLOT = FIGURE_SLOT - 1
 _MIDDLE_GROUND = 0.6
-_DISC_SLOT, _DISC_REACH = 0.55, 4.5  # before the sky and behind the clouds; radii that its light reaches
+_DISC_SLOT, _DISC_REACH = 0.68, 4.5  # before the clouds, which would cut it; radii that its light reaches
 _ENDS = {"arm": ("elbow", "wrist"), "leg": ("knee", "ankle")}
 _LIMB_PARTS = {"arm": (Part.SKIN, Part.HAND, Part.SLEEVE), "leg": (Part.LEG, Part.BOTTOM, Part.SHOES)}
 
@@ -65,7 +66,9 @@ def draw(description: Description, size: tuple[int, int], with_albedo: bool = Fa
     return draw_scene(scene_of(description, size), with_albedo)
 
 
-def draw_scene(scene: Scene, with_albedo: bool = False, wider: Wider = (0, 0, 0, 0), layers: Kept = kept) -> Drawing:
+def draw_scene(
+    scene: Scene, with_albedo: bool = False, wider: Wider = (0, 0, 0, 0), layers: Kept = kept, detailed: bool | None = None
+) -> Drawing:
     """Draws a scene: where everything stands is held, whatever else was changed in it.
 
     Parameters
@@ -73,10 +76,11 @@ def draw_scene(scene: Scene, with_albedo: bool = False, wider: Wider = (0, 0, 0,
     with_albedo : also draws the colours as they are without light.
     wider : pixels that the canvas goes on beyond the picture, where the same place continues.
     layers : what was painted before and may be laid again.
+    detailed : with all leaves and strokes; None: where a picture is large enough for them.
 
     Returns
     -------
-    Drawing, the same bytes for the same scene; it does not depend on what `layers` has.
+    Drawing, the same bytes for the same scene and detail; it does not depend on what `layers` has.
 
     Raises KeyError where the scene names something that no vocabulary has.
     """
@@ -84,8 +88,8 @@ def draw_scene(scene: Scene, with_albedo: bool = False, wider: Wider = (0, 0, 0,
         own = replace(scene.resized(scene.rendered), rendered=1.0)
         beyond = tuple(round(px * scene.rendered) for px in wider)
         canvas = Canvas(scene.size, wider)
-        return draw_scene(own, with_albedo, beyond, layers).resized((canvas.width, canvas.height))  # type: ignore[arg-type]
-    return _Drawn(scene, Canvas(scene.size, wider), with_albedo, layers).drawing()
+        return draw_scene(own, with_albedo, beyond, layers, detailed).resized((canvas.width, canvas.height))  # type: ignore[arg-type]
+    return _Drawn(scene, Canvas(scene.size, wider), with_albedo, layers, detailed).drawing()
 
 
 def measured(description: Description, thing: Thing) -> tuple[float, float]:
@@ -123,13 +127,13 @@ class _Backdrop:
 class _Drawn:
     """One scene on its way to a drawing."""
 
-    def __init__(self, scene: Scene, canvas: Canvas, with_albedo: bool, layers: Kept) -> None:
+    def __init__(self, scene: Scene, canvas: Canvas, with_albedo: bool, layers: Kept, detailed: bool | None) -> None:
         d = scene.description
         self.scene, self.canvas, self.with_albedo, self.layers = scene, canvas, with_albedo, layers
         self.shift = point(*map(float, canvas.wider[:2]))
-        self.detailed = scene.size[0] * scene.size[1] >= _DETAIL_FROM
+        self.detailed = scene.size[0] * scene.size[1] >= _DETAIL_FROM if detailed is None else detailed
         self.light = scene.light or light_of(d.time, d.light, d.weather)
-        place = PLACES[d.place]
+        place = place_called(d.place)
         self.palette = Palette(self.light, blended(list(d.finish)), place.haze * weather.HAZE[d.weather])
         main = scene.camera.spots[0].scale
         self.painter = Painter(DisplayList(canvas), self.palette, main / canvas.unit)
@@ -142,6 +146,8 @@ class _Drawn:
         scene, view = self.scene, self.scene.camera
         backdrop = self.layers.get(self._place_key(), self._backdrop)
         sheet = Sheet.of(backdrop.colours, backdrop.packed, backdrop.lamps, self.with_albedo)
+        if scene.roughs:
+            self._roughs().lay(sheet)
         figures = {n: self._figure(n) for n in range(len(scene.postures))}
         first = figures[0].figure
         x, y = first.px(first.head + point(0, 0.9))
@@ -244,6 +250,8 @@ class _Drawn:
             d.place,
             self.scene.farther,
             self.scene.disc,
+            self.scene.ground,
+            self._roughed,
             d.weather,
             d.layout.ground,
             round(view.zoom, 4),
@@ -253,21 +261,44 @@ class _Drawn:
         )
 
     def _add_disc(self, stage: Stage, disc: Disc) -> None:
-        """The sun or moon, behind the clouds, and its light."""
+        """The sun or moon, and its light."""
         (x, y), colour = self.shift + disc.at, np.asarray(disc.colour)
         outline = to_path(ellipse((float(x), float(y)), disc.radius, disc.radius, n=40))
-        stage.display.items.append(Item(outline, colour, Part.LAMP, 1.0, _DISC_SLOT, emission=1.0, alpha=0.95))
-        stage.display.lamps.append(Lamp(float(x), float(y), disc.radius * _DISC_REACH, colour, disc.glow))
+        stage.display.items.append(Item(outline, colour, Part.LAMP, 1.0, _DISC_SLOT, emission=1.0, alpha=0.95 * disc.alpha))
+        stage.display.lamps.append(Lamp(float(x), float(y), disc.radius * _DISC_REACH, colour, disc.glow * disc.alpha))
+
+    @property
+    def _roughed(self) -> frozenset[str]:
+        return frozenset(rough.kind for rough in self.scene.roughs)
+
+    def _stage(self) -> Stage:
+        d, view = self.scene.description, self.scene.camera
+        tones = tuple(np.asarray(colour) for colour in self.scene.ground)
+        own_disc, seed = self.scene.disc is None, d.layout.ground * 7 + 3
+        return Stage(DisplayList(self.canvas), self.light, view.zoom, view.centre, seed, self.detailed, own_disc, tones, self._roughed)
+
+    def _roughs(self) -> Layer:
+        """What a board puts into the place, over it and behind everybody."""
+        view, scene = self.scene.camera, self.scene
+        feet = max(spot.origin[1] for spot in view.spots)
+        key = ("roughs", self.air, scene.roughs, view.zoom, view.centre, view.blur, view.horizon, round(feet / self.canvas.size[1], 2), self.main)
+
+        def make() -> Layer:
+            items = rough_items(self._stage(), scene.roughs, view.horizon, feet)
+            layer = painted(self.painter, self.canvas, items, [], self.with_albedo)
+            blur = view.blur * self.canvas.unit * (1 - self.palette.finish.flat)
+            return blurred(layer, blur, self.canvas) if blur > 0.2 else layer
+
+        return self.layers.get(key, make)
 
     def _backdrop(self) -> _Backdrop:
-        d, view, canvas = self.scene.description, self.scene.camera, self.canvas
-        disc = self.scene.disc
-        stage = Stage(DisplayList(canvas), self.light, view.zoom, view.centre, d.layout.ground * 7 + 3, self.detailed, disc is None)
+        d, view, canvas, disc = self.scene.description, self.scene.camera, self.canvas, self.scene.disc
+        stage = self._stage()
         if self.scene.farther is None:
-            PLACES[d.place].build(stage)
+            place_called(d.place).build(stage)
         else:
             _built_between(stage, d.place, *self.scene.farther)
-        if PLACES[d.place].outdoors:
+        if place_called(d.place).outdoors:
             weather.add(stage, d.weather)
             if disc is not None:
                 self._add_disc(stage, disc)
@@ -289,7 +320,7 @@ def _built_between(stage: Stage, place: str, other: str, depth: float) -> None:
     display, items, lamps = stage.display, [], []
     for name in (place, other):
         display.items, display.lamps = [], []
-        PLACES[name].build(stage)
+        place_called(name).build(stage)
         items += [item for item in display.items if (item.depth >= depth) == (name == other)]
         lamps += display.lamps if (depth < _MIDDLE_GROUND) == (name == other) else []
     display.items, display.lamps = items, lamps

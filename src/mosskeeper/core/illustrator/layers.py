@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numba
 import numpy as np
 import skia
@@ -84,6 +85,23 @@ def painted(painter: Painter, canvas: Canvas, items: list[Item], lamps: list[Lam
         maps.albedo(whole, items)
         albedo = np.ascontiguousarray(whole[cut][:, :, :3])
     return Layer((x, y), np.ascontiguousarray(colours[cut]), np.ascontiguousarray(packed[cut]), albedo, tuple(lamps))
+
+
+def blurred(layer: Layer, blur: float, canvas: Canvas) -> Layer:
+    """The layer out of focus; `blur` in px. Its labels stay sharp."""
+    if not layer.colours.size:
+        return layer
+    (x, y), (h, w) = layer.corner, layer.colours.shape[:2]
+    whole = np.zeros((canvas.height, canvas.width, 4), np.uint8)
+    packed = np.zeros_like(whole)
+    here = np.s_[y : y + h, x : x + w]
+    whole[here], packed[here] = layer.colours, layer.packed
+    albedo = None
+    if layer.albedo is not None:
+        albedo = np.zeros((canvas.height, canvas.width, 3), np.uint8)
+        albedo[here] = layer.albedo
+    soft = np.ascontiguousarray(cv2.GaussianBlur(whole, (0, 0), blur), np.uint8)
+    return Layer((0, 0), soft, packed, albedo, layer.lamps)
 
 
 @numba.njit(cache=True)  # type: ignore[untyped-decorator]

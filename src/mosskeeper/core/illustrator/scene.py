@@ -17,7 +17,7 @@ from pydantic import TypeAdapter, ValidationError
 from mosskeeper.core.illustrator import camera, hair, headwear, props
 from mosskeeper.core.illustrator.camera import Camera, Spot
 from mosskeeper.core.illustrator.description import MOST_FIGURES, MOST_THINGS, Description, Person, Rgb
-from mosskeeper.core.illustrator.places import PLACES
+from mosskeeper.core.illustrator.places import place_called
 from mosskeeper.core.illustrator.skeleton import AT, Posture, posture
 from mosskeeper.core.illustrator.vocabulary.light import Light
 from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, Expression, Proportions, body_of
@@ -51,6 +51,18 @@ class Disc:
     radius: float  # px
     colour: Rgb
     glow: float = 0.62  # strength of its light on what is about it
+    alpha: float = 1.0  # below, it is only coming
+
+
+@dataclass(frozen=True, slots=True)
+class Rough:
+    """A shape that was roughed out on a board, painted as what it stands for."""
+
+    kind: str  # tree, trunk, cloud, hill, water, window, light, thing
+    outline: tuple[tuple[float, float], ...]  # shares of width and height
+    colour: Rgb
+    foot: tuple[float, float]  # the place that it grows from, shares
+    grown: float = 1.0  # 0 not there … 1 as it was roughed out
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,6 +88,8 @@ class Scene:
     disc: Disc | None = None
     farther: tuple[str, float] | None = None  # another place, and the depth from which it is seen instead
     mixed: tuple[Mixed | None, ...] = ()  # of the figures, in their order; in place of what their names say
+    roughs: tuple[Rough, ...] = ()
+    ground: tuple[Rgb, ...] = ()  # of open country, from far to near
     rendered: float = 1.0  # of its size at which it is drawn before it is brought to that
 
     def __post_init__(self) -> None:
@@ -102,7 +116,7 @@ class Scene:
     @property
     def floor(self) -> float:
         """px from the top from which down somebody can stand in the place."""
-        return self._row(PLACES[self.description.place].floor)
+        return self._row(place_called(self.description.place).floor)
 
     def with_horizon(self, y: float) -> Scene:
         """The scene with its horizon at a row of the picture, px: the place is moved up or down with it."""

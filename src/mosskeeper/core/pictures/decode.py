@@ -24,13 +24,19 @@ Image.MAX_IMAGE_PIXELS = MAX_PIXELS
 class Decoded:
     rgb_u8: NDArray[np.uint8]  # (H, W, 3) sRGB
     notes: tuple[str, ...]  # what was done to it, as sentences for the artist
+    rgba_u8: NDArray[np.uint8] | None = None  # (H, W, 4) sRGB with its alpha, where parts of it are open
+
+    @property
+    def layers_u8(self) -> NDArray[np.uint8]:
+        """(H, W, 4) where parts are open, else (H, W, 3)."""
+        return self.rgb_u8 if self.rgba_u8 is None else self.rgba_u8
 
 
 def decode(data: bytes) -> Decoded:
     """Decodes PNG, JPEG or WebP.
 
-    CMYK, 16 bit, palettes, colour profiles and EXIF rotation are brought to upright 8 bit sRGB; alpha is laid on
-    paper; of an animation the first frame is taken. What changed is said in `notes`.
+    CMYK, 16 bit, palettes, colour profiles and EXIF rotation are brought to upright 8 bit sRGB; open parts are laid on
+    paper in `rgb_u8` and stay open in `rgba_u8`; of an animation the first frame is taken. What changed is said in `notes`.
 
     Raises
     ------
@@ -54,14 +60,15 @@ def decode(data: bytes) -> Decoded:
                 image.seek(0)
                 notes.append("The picture is animated: its first frame is used.")
             image.load()
-            upright = _to_srgb(_upright(image, notes), notes)
+            turned = _upright(image, notes)
+            upright, layers = _to_srgb(turned, notes), _layers(turned)
     except (Image.DecompressionBombError, Image.DecompressionBombWarning):
         raise BadPicture(f"This picture has more than {MAX_PIXELS // 1_000_000} megapixels. Scale it down first.", "picture") from None
     except UnidentifiedImageError:
         raise BadPicture("This is not a PNG, JPEG or WebP picture.", "picture") from None
     except (OSError, ValueError, SyntaxError, EOFError):
         raise BadPicture("This picture is damaged or cut off and cannot be read. Export it again.", "picture") from None
-    return Decoded(np.asarray(upright, np.uint8), tuple(notes))
+    return Decoded(np.asarray(upright, np.uint8), tuple(notes), layers)
 
 
 def _upright(image: Image.Image, notes: list[str]) -> Image.Image:
@@ -81,7 +88,8 @@ def _to_srgb(image: Image.Image, notes: list[str]) -> Image.Image:
     if image.mode == "CMYK":
         notes.append("The picture is in CMYK: it was converted to sRGB, colours may shift slightly.")
     if image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info:
-        notes.append("The picture has transparent parts: they are laid on paper.")
+        if _layers(image) is not None:
+            notes.append("The picture has transparent parts: on a board they stay open, elsewhere they are laid on paper.")
         layer = image.convert("RGBA")
         ground = Image.new("RGBA", layer.size, (*_MATTE, 255))
         return Image.alpha_composite(ground, layer).convert("RGB")
@@ -96,8 +104,27 @@ def _to_srgb(image: Image.Image, notes: list[str]) -> Image.Image:
     return image.convert("RGB")
 
 
+def _layers(image: Image.Image) -> NDArray[np.uint8] | None:
+    """(H, W, 4) of a picture of which parts are open; what is wholly open has the colour of paper. None where none is."""
+    if image.mode not in ("RGBA", "LA", "PA") and "transparency" not in image.info:
+        return None
+    out = np.array(image.convert("RGBA"), np.uint8)
+    if (out[:, :, 3] == 255).all():
+        return None
+    out[out[:, :, 3] == 0, :3] = _MATTE
+    return out
+
+
+def on_paper(layers_u8: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """(H, W, 3) of a picture (H, W, 3 or 4), laid on paper where it is open."""
+    if layers_u8.shape[2] == 3:
+        return layers_u8
+    alpha = layers_u8[:, :, 3:].astype(np.float32) / 255
+    return np.asarray(layers_u8[:, :, :3] * alpha + np.array(_MATTE, np.float32) * (1 - alpha) + 0.5, np.uint8)
+
+
 def encode_png(rgb_u8: NDArray[np.uint8], level: int = 6) -> bytes:
-    """(H, W, 3) uint8 → PNG bytes without metadata."""
+    """(H, W, 3 or 4) uint8 → PNG bytes without metadata."""
     out = io.BytesIO()
     Image.fromarray(rgb_u8).save(out, "PNG", compress_level=level)
     return out.getvalue()
@@ -111,6 +138,6 @@ def encode_jpeg(rgb_u8: NDArray[np.uint8], quality: int = 82) -> bytes:
 
 def thumbnail(rgb_u8: NDArray[np.uint8], side: int = 320) -> bytes:
     """JPEG bytes of the picture, scaled so that its longer side is at most `side`."""
-    image = Image.fromarray(rgb_u8)
+    image = Image.fromarray(on_paper(rgb_u8))
     image.thumbnail((side, side), Image.Resampling.LANCZOS)
     return encode_jpeg(np.asarray(image), 84)

@@ -14,7 +14,7 @@ from mosskeeper.core.errors import ArtistError, BadRecipe
 from mosskeeper.core.merge import Clash
 from mosskeeper.core.pictures.decode import MAX_BYTES
 from mosskeeper.core.recipe import Cue, Recipe, differences, read_recipe
-from mosskeeper.formats.png import recipe_of
+from mosskeeper.formats.png import pictures_of, recipe_of
 from mosskeeper.queue.app import submit
 from mosskeeper.queue.deferring import want_readings
 from mosskeeper.studio import cast, drafts, holding, library, pictures, shots
@@ -149,6 +149,7 @@ def drop_picture(db: Db, queue: Queue, page_id: PageId, shot_id: Id, picture: Up
         with db.begin_nested():
             stored = pictures.upload(db, data, name)
             library.add(db, stored.sha256, "upload", name, shot.story_id)
+            pictures.take_in_boards(db, pictures_of(data))
             want_readings(db, queue, [stored.sha256])
     except ArtistError as error:
         return _refused(f"{name}: {error.sentence}")

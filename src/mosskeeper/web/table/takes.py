@@ -58,7 +58,8 @@ def download(db: Look, take_id: Id) -> Response:
     """The take as PNG with its recipe inside."""
     take = takes.find(db, take_id)
     title = f"{take.shot.name}, take {take.number}"
-    data = with_recipe(pictures.png(db, take.picture_sha256), takes.recipe_of(take), title, explaining.of_picture(db, take.picture_sha256))
+    recipe, scenes = takes.recipe_of(take), explaining.of_picture(db, take.picture_sha256)
+    data = with_recipe(pictures.png(db, take.picture_sha256), recipe, title, scenes, pictures.boards_of(db, recipe))
     name = re.sub(r"[^a-z0-9]+", "-", title.lower()).strip("-")
     return Response(data, media_type="image/png", headers={"Content-Disposition": f'attachment; filename="{name}.png"'})
 

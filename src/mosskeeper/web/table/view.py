@@ -23,6 +23,7 @@ from mosskeeper.studio import drafts, engines, estimates, ledger, measures, runs
 from mosskeeper.studio.engines import Known
 from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Anchor, Run, Shot, Take
+from mosskeeper.web.overlays.tabs import tabs
 from mosskeeper.web.render import fragment, part
 from mosskeeper.web.table import cue_rows
 from mosskeeper.web.table.cue_rows import CueRow
@@ -179,6 +180,8 @@ def context(table: Table) -> dict[str, Any]:
         "roles": all_roles(),
         "areas": AREAS,
         "influences": cue_rows.influences(table.recipe),
+        "tabs": tabs(table.recipe),
+        "overlay": "picture",
         "newer": order[at - 1] if at else None,
         "older": order[at + 1] if at is not None and at + 1 < len(order) else None,
         **words_context(table.recipe),

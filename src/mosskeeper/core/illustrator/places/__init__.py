@@ -17,6 +17,7 @@ from mosskeeper.core.illustrator.places import (
     library_stair,
     moss_well,
     night_train,
+    open_country,
     roof_garden,
     seed_vault,
     tide_flats,
@@ -48,3 +49,15 @@ PLACES: dict[str, Place] = {
     "kitchen": Place(kitchen.build, 0.30, 0.97, outdoors=False),
     "forest path": Place(forest_path.build, 0.85, 0.87),
 }
+
+# Built of the colours that a board gives it; no word names it, so it is no place that is chosen.
+OPEN_COUNTRY = "open country"
+_COUNTRY = Place(open_country.build, 0.60, 0.66)
+
+
+def place_called(name: str) -> Place:
+    """A place of PLACES, or the open country.
+
+    Raises KeyError where there is none of that name.
+    """
+    return _COUNTRY if name == OPEN_COUNTRY else PLACES[name]

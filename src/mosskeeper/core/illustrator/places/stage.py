@@ -41,7 +41,8 @@ class Stage:
     """The frame a place is built in.
 
     `zoom` magnifies about `centre`, as a longer lens would; `detailed` False is for thumbnails, which
-    get fewer leaves. `own_disc` False leaves out the sun or moon that the place would have.
+    get fewer leaves. `own_disc` False leaves out the sun or moon that the place would have. `tones` are colours that
+    the ground is given from far to near, `roughed` the kinds of shapes that a board puts into it.
     """
 
     def __init__(
@@ -53,8 +54,10 @@ class Stage:
         seed: int,
         detailed: bool,
         own_disc: bool = True,
+        tones: tuple[Rgb, ...] = (),
+        roughed: frozenset[str] = frozenset(),
     ) -> None:
-        self.own_disc = own_disc
+        self.own_disc, self.tones, self.roughed = own_disc, tones, roughed
         self.display, self.light, self.zoom, self.centre = display, light, zoom, point(*centre)
         self.rng = np.random.default_rng(seed)
         self.detailed = detailed
@@ -64,6 +67,10 @@ class Stage:
 
     def px(self, p: Points) -> Points:
         return (np.asarray(p, float) - self.centre) * (self.zoom * self.unit) + self.middle
+
+    def placed(self, p: Points) -> Points:
+        """Place coordinates of points in px of the canvas."""
+        return (np.asarray(p, float) - self.middle) / (self.zoom * self.unit) + self.centre
 
     def add(self, outlines: Outlines, colour: str | Rgb, part: Part, depth: float, slot: float | None = None, **options: Any) -> Item:
         """Adds an item; without a slot, the farther is painted first."""
@@ -112,7 +119,7 @@ class Stage:
             sun = point(0.2 if self.light.direction[0] < 0 else 0.82, 0.50)
             self.plain(ellipse(sun, 0.085, 0.085), "fff0c8", Part.LAMP, 1.0, 0.5, emission=1.0, alpha=0.9)
             self.lamp(sun, 0.6, "ffc58a", 0.75)
-        if clouds:
+        if clouds and "cloud" not in self.roughed:
             for i in range(5):
                 self._cloud(i)
 

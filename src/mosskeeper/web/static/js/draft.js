@@ -78,6 +78,14 @@ function reconcile(sent = new Map(), refused = new Set()) {
   for (const name of known.keys()) if (!inputsOf(name).length) { known.delete(name); raw.delete(name); }
 }
 
+/** The page takes over fields that another way than the form's own has saved. */
+export function adopt(revision, fields) {
+  const own = field("revision");
+  own.value = revision;
+  own.dataset.fields = JSON.stringify(fields);
+  reconcile();
+}
+
 // -- saving ------------------------------------------------------------------------------------------------
 
 let waiting = 0;

@@ -1,0 +1,89 @@
+"""Live pictures: while a hand draws on a board, the picture that a take would be, small and at once.
+
+What words, references and seed chose is kept; only the boards are composed anew. The same choice and boards give the same
+bytes. Numbers are rounded a little, so that a stroke that hardly changes them finds what was painted for the last one.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Container, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mosskeeper.core.boards.pull import pulled
+from mosskeeper.core.diffusion.boarded import Board, on_boards
+from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
+from mosskeeper.core.diffusion.take import chosen
+from mosskeeper.core.illustrator.camera import Camera, Spot
+from mosskeeper.core.illustrator.draw import draw_scene
+from mosskeeper.core.illustrator.kept import Kept
+from mosskeeper.core.illustrator.scene import Scene
+from mosskeeper.core.illustrator.vocabulary.light import Light
+from mosskeeper.core.reading.reading import Reading
+from mosskeeper.core.recipe import Recipe
+
+AREA = 256 * 320  # px of a live picture
+_TONE = 24  # levels to which colours of the light are rounded
+_TURN = np.pi / 6  # and its direction
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Choice:
+    """What words, references and seed chose, before any board: the scene, and what is said of each figure."""
+
+    scene: Scene
+    said: list[Container[str]]
+
+
+def choose(
+    recipe: Recipe,
+    seed: int,
+    pictures: Mapping[str, NDArray[np.uint8]],
+    readings: Mapping[str, Reading],
+    make: Make = ILLUSTRATOR,
+    should_stop: Callable[[], bool] = lambda: False,
+) -> Choice:
+    """What a take of the recipe would be without its boards; the arguments are those of `make_take`.
+
+    Raises Stopped where `should_stop` said so.
+    """
+    return Choice(*chosen(recipe, seed, pictures, readings, make, should_stop))
+
+
+def live_picture(choice: Choice, boards: Sequence[Board], kept: Kept) -> NDArray[np.uint8]:
+    """The small picture (h, w, 3) of a choice and its boards, about AREA px, the same bytes for the same arguments."""
+    composed = on_boards(choice.scene, boards, choice.said)
+    scene = composed[-1].scene if composed else choice.scene
+    small = rounded(scene.resized(min(1.0, float(np.sqrt(AREA / (scene.size[0] * scene.size[1]))))))
+    drawn = draw_scene(small, layers=kept, detailed=False)
+    image = drawn.image
+    for one in composed:
+        image = pulled(drawn, replace(one, scene=small), 2, image)
+    return image
+
+
+def rounded(scene: Scene) -> Scene:
+    """The scene with its numbers rounded by what is hardly seen in a small picture."""
+    view = scene.camera
+    spots = tuple(Spot(float(np.exp(np.round(np.log(s.scale) * 50) / 50)), np.round(s.origin)) for s in view.spots)
+    camera: Camera = replace(
+        view,
+        spots=spots,
+        zoom=round(view.zoom, 2),
+        centre=(round(view.centre[0], 2), round(view.centre[1] * 150) / 150),
+        blur=round(view.blur, 1),
+        horizon=float(round(view.horizon)),
+    )
+    ground = tuple((round(r * 12) / 12, round(g * 12) / 12, round(b * 12) / 12) for r, g, b in scene.ground)
+    return replace(scene, camera=camera, light=None if scene.light is None else _rounded(scene.light), ground=ground)
+
+
+def _rounded(light: Light) -> Light:
+    def tone(hexadecimal: str) -> str:
+        return "".join(f"{min(255, int(hexadecimal[i : i + 2], 16) // _TONE * _TONE + _TONE // 2):02x}" for i in (0, 2, 4))
+
+    angle = np.round(np.arctan2(light.direction[1], light.direction[0]) / _TURN) * _TURN
+    zenith, middle, low = map(tone, light.sky)
+    return replace(light, sky=(zenith, middle, low), fog=tone(light.fog), direction=(float(np.cos(angle)), float(np.sin(angle))))

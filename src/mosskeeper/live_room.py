@@ -1,0 +1,206 @@
+"""A live room: a process that holds what one board needs to be followed, and answers its newest state.
+
+Messages come on standard input and answers go to standard output, each a length (4 bytes, big-endian) and a pickle; both
+ends are ours. What is overtaken while something is computed is not answered. No database, no network.
+"""
+
+from __future__ import annotations
+
+import io
+import logging
+import pickle
+import resource
+import select
+import struct
+import sys
+from dataclasses import dataclass, field
+from typing import Any, BinaryIO
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from mosskeeper.core.boards.told import Told, told
+from mosskeeper.core.diffusion.boarded import acting, boards_of
+from mosskeeper.core.diffusion.live import Choice, choose, live_picture
+from mosskeeper.core.illustrator.kept import Kept
+from mosskeeper.core.pictures.decode import encode_jpeg, encode_png
+from mosskeeper.core.reading.reading import Reading
+from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.engines import BUILT_IN
+
+log = logging.getLogger(__name__)
+KEPT = 120_000_000  # bytes of layers
+_BOARD = "b" * 64  # stands for the board that is being drawn
+_QUALITY = 84
+
+
+@dataclass(frozen=True, slots=True)
+class Words:
+    """What is asked: the whole recipe with the seed of the live picture, its pictures and readings."""
+
+    recipe: Recipe
+    seed: int
+    pictures: dict[str, NDArray[np.uint8]]
+    readings: dict[str, Reading]
+
+
+@dataclass(frozen=True, slots=True)
+class Painted:
+    """A changed rectangle of the board (h, w, 4) at x, y; of a board of `size` (width, height)."""
+
+    size: tuple[int, int]
+    at: tuple[int, int]
+    rgba_u8: NDArray[np.uint8]
+    cue: Cue  # its weight, span, pots and names
+
+
+@dataclass(frozen=True, slots=True)
+class Ask:
+    """still : what is wanted is the picture of the recipe as it is kept, without loss."""
+
+    number: int
+    words: Words | None
+    painted: Painted | None
+    still: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    number: int
+    picture: bytes = b""  # JPEG, or PNG of what was asked still
+    told: list[Told] = field(default_factory=list)
+    problem: str = ""
+    peak: int = 0  # MiB of memory at most so far
+
+
+class Room:
+    """What is known of one board."""
+
+    def __init__(self) -> None:
+        self._kept = Kept(KEPT)
+        self._words: Words | None = None
+        self._choice: tuple[object, Choice] | None = None
+        self._board: NDArray[np.uint8] | None = None
+        self._cue: Cue | None = None
+
+    def take(self, ask: Ask) -> None:
+        """Notes what an asking brings."""
+        if ask.words is not None:
+            self._words = ask.words
+        if ask.painted is not None:
+            p = ask.painted
+            if self._board is None or self._board.shape[1::-1] != p.size:
+                self._board = np.zeros((p.size[1], p.size[0], 4), np.uint8)
+            (x, y), (h, w) = p.at, p.rgba_u8.shape[:2]
+            self._board[y : y + h, x : x + w] = p.rgba_u8
+            self._cue = p.cue
+
+    def live(self) -> tuple[NDArray[np.uint8], list[Told]]:
+        """The picture as the board stands, and what that was read as."""
+        words, choice = self._chosen()
+        others = [c for c in words.recipe.cues if self._cue is None or c.id != self._cue.id]
+        boards = boards_of(others, words.pictures, words.recipe.steps)
+        own = [] if self._cue is None or self._board is None else boards_of([self._cue], {_BOARD: self._board}, words.recipe.steps)
+        return live_picture(choice, [*boards, *own], self._kept), told(own[0].read) if own else []
+
+    def still(self) -> NDArray[np.uint8]:
+        """The live picture of the recipe as it is kept."""
+        words, choice = self._chosen()
+        return live_picture(choice, boards_of(words.recipe.cues, words.pictures, words.recipe.steps), self._kept)
+
+    def _chosen(self) -> tuple[Words, Choice]:
+        """What the words chose; chosen anew only where something besides boards has changed."""
+        words = self._words
+        if words is None:
+            raise ValueError("nothing was asked yet")
+        cues = [cue for cue in words.recipe.cues if not acting(cue, words.pictures)]
+        key = words.recipe.model_copy(update={"cues": cues}).to_json(), words.seed
+        if self._choice is None or self._choice[0] != key:
+            make = (BUILT_IN.get(words.recipe.engine) or BUILT_IN["built-in"]).make
+            self._choice = key, choose(words.recipe, words.seed, words.pictures, words.readings, make)
+        return words, self._choice[1]
+
+
+def board_cue(cue: Cue | None, weight: float) -> Cue:
+    """The cue of the board that is being drawn, as a room knows it."""
+    begins = cue or Cue(role="sketch", picture=_BOARD, start=0, end=100)
+    return begins.model_copy(update={"picture": _BOARD, "weight": weight, "area": None, "on": True, "solo": False})
+
+
+def main() -> int:
+    """Answers until standard input ends."""
+    cv2.setNumThreads(1)
+    # unbuffered: what was read ahead, `select` would not know of
+    source, sink, room = io.FileIO(sys.stdin.fileno()), sys.stdout.buffer, Room()
+    sys.stdout = sys.stderr  # whoever prints does not speak between the answers
+    while True:
+        asks = _newest(source)
+        if not asks:
+            return 0
+        for ask in asks:
+            room.take(ask)
+        number = asks[-1].number
+        try:
+            answer = _answer(room, asks[-1])
+        except Exception:  # the room stays: the next stroke may be drawn
+            log.exception("a live picture could not be drawn")
+            answer = Answer(number, problem="This board could not be followed just now. Go on painting, or run it.")
+        write(sink, answer)
+
+
+def _answer(room: Room, ask: Ask) -> Answer:
+    if ask.still:
+        picture, says = encode_png(room.still()), list[Told]()
+    else:
+        image, says = room.live()
+        picture = encode_jpeg(image, _QUALITY)
+    return Answer(ask.number, picture, says, "", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024)
+
+
+def _newest(source: io.FileIO) -> list[Ask]:
+    """The asking that waits, and all that came after it; none at the end."""
+    out = []
+    first = read(source)
+    while first is not None:
+        out.append(first)
+        ready, _, _ = select.select([source], [], [], 0)
+        if not ready:
+            break
+        first = read(source)
+    return out
+
+
+def read(source: io.FileIO) -> Any:
+    """The next message; None at the end."""
+    head = _exactly(source, 4)
+    if head is None:
+        return None
+    body = _exactly(source, struct.unpack(">I", head)[0])
+    return None if body is None else unpacked(body)
+
+
+def _exactly(source: io.FileIO, count: int) -> bytes | None:
+    got = bytearray()
+    while len(got) < count:
+        part = source.read(count - len(got))
+        if not part:
+            return None
+        got += part
+    return bytes(got)
+
+
+def write(sink: BinaryIO, message: object) -> None:
+    sink.write(packed(message))
+    sink.flush()
+
+
+def unpacked(body: bytes) -> Any:
+    """A message without its length. Only what one of our own processes wrote is ever read."""
+    return pickle.loads(body)
+
+
+def packed(message: object) -> bytes:
+    body = pickle.dumps(message, pickle.HIGHEST_PROTOCOL)
+    return struct.pack(">I", len(body)) + body
+

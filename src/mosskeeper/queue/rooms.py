@@ -1,0 +1,170 @@
+"""Live rooms: a few worker processes, each following one board for one page, started on demand and ended when idle."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import logging
+import os
+import sys
+import time
+from collections.abc import AsyncIterator
+from dataclasses import dataclass, field
+
+from mosskeeper.live_room import Answer, Ask, Painted, Words, packed, unpacked
+
+log = logging.getLogger(__name__)
+MOST = int(os.environ.get("MOSS_LIVE_ROOMS", "2"))
+_IDLE = 150.0  # seconds without a stroke, after which a room is given up
+_LONGEST = 30.0  # seconds until an answer is given up
+_BEGIN = "from mosskeeper.live_room import main; raise SystemExit(main())"  # as itself, not as __main__: both ends know its messages
+_LARGEST = 600  # MiB, from which a room is left after its answer
+
+
+class NoRoom(Exception):
+    """All rooms are taken."""
+
+
+class RoomLost(Exception):
+    """The room's process ended: what it knew has to be told anew."""
+
+
+@dataclass(eq=False)
+class _Room:
+    process: asyncio.subprocess.Process
+    waiting: dict[int, asyncio.Future[Answer | None]] = field(default_factory=dict)
+    words: str = ""  # of which it knows
+    size: tuple[int, int] = (0, 0)
+    used: float = field(default_factory=time.monotonic)
+    number: int = 0
+    listener: asyncio.Task[None] | None = None
+
+    @property
+    def lost(self) -> bool:
+        return self.process.returncode is not None or (self.listener is not None and self.listener.done())
+
+
+class Rooms:
+    """The rooms of one web process, by the page that draws in each."""
+
+    def __init__(self, most: int = MOST, idle: float = _IDLE) -> None:
+        self._most, self._idle = most, idle
+        self._rooms: dict[str, _Room] = {}
+        self._opening = asyncio.Lock()
+
+    @contextlib.asynccontextmanager
+    async def open(self) -> AsyncIterator[Rooms]:
+        """Rooms while the application runs; all are left at its end."""
+        tidying = asyncio.create_task(self._tidy())
+        try:
+            yield self
+        finally:
+            tidying.cancel()
+            for key in list(self._rooms):
+                self._leave(key)
+
+    def knows(self, key: str, size: tuple[int, int]) -> tuple[str, bool]:
+        """By what the words that a page's room knows are known, "" none; and whether it knows a board of a size."""
+        room = self._rooms.get(key)
+        if room is None or room.lost:
+            return "", False
+        return room.words, room.size == size
+
+    async def ask(self, key: str, words: tuple[str, Words] | None, painted: Painted | None, still: bool = False) -> Answer | None:
+        """The newest picture after what was told now; None where something newer overtook it.
+
+        Parameters
+        ----------
+        words : by what they are known, and what they are; None where the room knows them.
+
+        Raises
+        ------
+        NoRoom
+            where all rooms are taken.
+        RoomLost
+            where the room ended before it answered.
+        """
+        room = await self._room(key)
+        room.used = time.monotonic()
+        room.number += 1
+        number = room.number
+        if words is not None:
+            room.words = words[0]
+        if painted is not None:
+            room.size = painted.size
+        future: asyncio.Future[Answer | None] = asyncio.get_running_loop().create_future()
+        room.waiting[number] = future
+        assert room.process.stdin is not None
+        try:
+            room.process.stdin.write(packed(Ask(number, None if words is None else words[1], painted, still)))
+            await room.process.stdin.drain()
+            answer = await asyncio.wait_for(future, _LONGEST)
+        except (OSError, TimeoutError):
+            self._leave(key, room)
+            raise RoomLost from None
+        finally:
+            room.waiting.pop(number, None)
+        if answer is not None and answer.peak > _LARGEST:
+            log.warning("a live room took %d MiB and is left", answer.peak)
+            self._leave(key, room)
+        return answer
+
+    def leave(self, key: str) -> None:
+        """Gives a page's room to others."""
+        self._leave(key)
+
+    async def _room(self, key: str) -> _Room:
+        async with self._opening:
+            room = self._rooms.get(key)
+            if room is not None and not room.lost:
+                return room
+            self._leave(key)
+            for other, one in list(self._rooms.items()):
+                if one.lost or time.monotonic() - one.used > self._idle:
+                    self._leave(other)
+            if len(self._rooms) >= self._most:
+                raise NoRoom
+            process = await asyncio.create_subprocess_exec(
+                sys.executable, "-c", _BEGIN, stdin=asyncio.subprocess.PIPE, stdout=asyncio.subprocess.PIPE
+            )
+            room = self._rooms[key] = _Room(process)
+            room.listener = asyncio.create_task(_listen(room))
+            return room
+
+    def _leave(self, key: str, only: _Room | None = None) -> None:
+        room = self._rooms.get(key)
+        if room is None or (only is not None and room is not only):
+            return
+        del self._rooms[key]
+        if room.process.returncode is None:
+            with contextlib.suppress(ProcessLookupError):
+                room.process.kill()
+
+    async def _tidy(self) -> None:
+        while True:
+            await asyncio.sleep(min(self._idle, 10))
+            for key, room in list(self._rooms.items()):
+                if room.lost or time.monotonic() - room.used > self._idle:
+                    self._leave(key)
+
+
+async def _listen(room: _Room) -> None:
+    """Hands answers to those who wait; who was overtaken gets none."""
+    assert room.process.stdout is not None
+    try:
+        while True:
+            head = await room.process.stdout.readexactly(4)
+            body = await room.process.stdout.readexactly(int.from_bytes(head, "big"))
+            answer = unpacked(body)
+            assert isinstance(answer, Answer)
+            for number in [n for n in room.waiting if n <= answer.number]:
+                future = room.waiting.pop(number)
+                if not future.done():
+                    future.set_result(answer if number == answer.number else None)
+    except (asyncio.IncompleteReadError, OSError):
+        await room.process.wait()
+    finally:
+        for future in room.waiting.values():
+            if not future.done():
+                future.set_exception(RoomLost())
+        room.waiting.clear()

@@ -1,0 +1,6 @@
+// The sketch overlay. Each module has one job: what lies on the board, how it is painted, kept, and followed.
+import "./draft.js";
+import "./keys.js";
+import "./run.js";
+import "./heard.js";
+import "./board/sketch.js";
