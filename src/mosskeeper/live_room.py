@@ -22,7 +22,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.boards.told import Told, told
 from mosskeeper.core.diffusion.boarded import acting, boards_of
-from mosskeeper.core.diffusion.live import Choice, choose, live_picture
+from mosskeeper.core.diffusion.live import Choice, Poses, choose, live_picture, searches
 from mosskeeper.core.illustrator.kept import Kept
 from mosskeeper.core.pictures.decode import encode_jpeg, encode_png
 from mosskeeper.core.reading.reading import Reading
@@ -63,6 +63,7 @@ class Ask:
     words: Words | None
     painted: Painted | None
     still: bool = False
+    poses: list[Cue] | None = None  # pose cues as they are being dragged, in place of the recipe's
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,11 +84,13 @@ class Room:
         self._choice: tuple[object, Choice] | None = None
         self._board: NDArray[np.uint8] | None = None
         self._cue: Cue | None = None
+        self._poses: list[Cue] | None = None
 
     def take(self, ask: Ask) -> None:
         """Notes what an asking brings."""
         if ask.words is not None:
             self._words = ask.words
+        self._poses = ask.poses
         if ask.painted is not None:
             p = ask.painted
             if self._board is None or self._board.shape[1::-1] != p.size:
@@ -102,24 +105,32 @@ class Room:
         others = [c for c in words.recipe.cues if self._cue is None or c.id != self._cue.id]
         boards = boards_of(others, words.pictures, words.recipe.steps)
         own = [] if self._cue is None or self._board is None else boards_of([self._cue], {_BOARD: self._board}, words.recipe.steps)
-        return live_picture(choice, [*boards, *own], self._kept), told(own[0].read) if own else []
+        image = live_picture(choice, [*boards, *own], self._kept, _poses(words, self._poses))
+        return image, told(own[0].read) if own else []
 
     def still(self) -> NDArray[np.uint8]:
         """The live picture of the recipe as it is kept."""
         words, choice = self._chosen()
-        return live_picture(choice, boards_of(words.recipe.cues, words.pictures, words.recipe.steps), self._kept)
+        boards = boards_of(words.recipe.cues, words.pictures, words.recipe.steps)
+        return live_picture(choice, boards, self._kept, _poses(words, None))
 
     def _chosen(self) -> tuple[Words, Choice]:
         """What the words chose; chosen anew only where something besides boards has changed."""
         words = self._words
         if words is None:
             raise ValueError("nothing was asked yet")
-        cues = [cue for cue in words.recipe.cues if not acting(cue, words.pictures)]
+        free = not searches(words.recipe, words.pictures)
+        cues = [cue for cue in words.recipe.cues if not acting(cue, words.pictures) and not (free and cue.role == "pose")]
         key = words.recipe.model_copy(update={"cues": cues}).to_json(), words.seed
         if self._choice is None or self._choice[0] != key:
             make = (BUILT_IN.get(words.recipe.engine) or BUILT_IN["built-in"]).make
             self._choice = key, choose(words.recipe, words.seed, words.pictures, words.readings, make)
         return words, self._choice[1]
+
+
+def _poses(words: Words, dragged: list[Cue] | None) -> Poses:
+    own = [cue for cue in words.recipe.cues if cue.role == "pose"]
+    return Poses(own if dragged is None else dragged, words.readings, words.recipe.steps)
 
 
 def board_cue(cue: Cue | None, weight: float) -> Cue:

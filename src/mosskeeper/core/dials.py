@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+from mosskeeper.core.posing import book
 from mosskeeper.core.recipe import Cue, Recipe
 
 Document = dict[str, Any]
@@ -41,7 +42,23 @@ def _style(document: Document, value: Any) -> None:
     document["styles"] = [value] if value else []
 
 
+def _pose(document: Document, value: Any) -> None:
+    """Puts the figures of an entry of the pose book where the first pose cue has its own, on their own bodies."""
+    posed = book.figures_of(book.entry(str(value)))
+    size = document["width"], document["height"]
+    mine = next((cue for cue in document["cues"] if cue["role"] == "pose" and cue["skeleton"] is not None), None)
+    begins = {"role": "pose", "weight": 1.0, "end": 100.0} if mine is None else {k: mine[k] for k in ("weight", "start", "end")} | {"role": "pose"}
+    document["cues"] = [cue for cue in document["cues"] if cue["role"] != "pose"]
+    for n, one in enumerate(book.placed(posed, None if mine is None else mine["skeleton"], size)):
+        document["cues"].append(
+            begins
+            | {"id": f"book{n}", "name": str(value), "figure": n, "skeleton": one.joints.tolist(), "hands": one.hands}
+            | {"behind": list(one.behind), "own_body": len(posed) == 1}
+        )
+
+
 _OF_RECIPE = (
+    DialKind("pose", "pose of the book", _pose),
     DialKind("strength", "denoise strength", _strength, (0.2, 0.8, 4), there=lambda recipe: recipe.source is not None),
     DialKind("style", "style", _style),
     DialKind("engine", "engine", _field("engine")),

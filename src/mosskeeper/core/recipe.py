@@ -38,6 +38,8 @@ Picture = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$", description="SHA-256 o
 JOINTS = 18
 Pot = Literal["skin", "hair", "cloth", "second cloth", "sky", "ground", "water", "leaves", "wall", "light"]
 ShapeKind = Literal["sky", "wall", "ground", "water", "light", "figure", "tree", "trunk", "cloud", "hill", "window", "thing", "nothing"]
+Hand = Literal["relaxed", "open", "flat", "pointing", "fist", "cupped", "grip"]
+Limb = Literal["right arm", "left arm", "right leg", "left leg"]
 Share = Annotated[float, Field(ge=0, le=1)]
 
 
@@ -60,6 +62,10 @@ class Cue(_Document):
         list[tuple[float, float] | None] | None,
         Field(min_length=JOINTS, max_length=JOINTS, description="of a pose cue: 18 joints as shares of width and height, null if unseen"),
     ] = None
+    figure: Annotated[int, Field(ge=0, le=3, description="of a pose cue: the person of the words that it poses, 0 the first")] = 0
+    hands: Annotated[tuple[Hand, Hand] | None, Field(description="of a pose cue: shapes of the right and the left hand")] = None
+    behind: Annotated[list[Limb], Field(max_length=4, description="of a pose cue: limbs behind the trunk")] = Field(default_factory=list)
+    own_body: Annotated[bool, Field(description="of a pose cue: bones have the person's own lengths, whoever the pose was taken from")] = False
     pots: Annotated[
         dict[Annotated[str, Field(pattern=r"^[0-9a-f]{6}$")], Pot],
         Field(max_length=24, description="of a board: colours and what was painted in each"),
@@ -241,6 +247,10 @@ LABELS = {
     "skeleton": "Skeleton",
     "amount": "Amount",
     "id": "Id",
+    "figure": "Person",
+    "hands": "Hands",
+    "behind": "Limbs behind",
+    "own_body": "Own body",
     "pots": "Pots",
     "named": "What shapes are",
 }
@@ -313,7 +323,7 @@ def _cue_in_words(cue: Cue) -> str:
     if cue.area is not None:
         told.append(f"in area {area_called(cue.area) or cue.area[:8]}")
     if cue.skeleton is not None:
-        told.append("points placed by hand")
+        told.append(f"points placed by hand{f' for person {cue.figure + 1}' if cue.figure else ''}")
     if cue.pots:
         told.append(f"painted in {', '.join(sorted(set(cue.pots.values())))}")
     if cue.named:

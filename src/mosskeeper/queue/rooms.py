@@ -11,6 +11,7 @@ import time
 from collections.abc import AsyncIterator
 from dataclasses import dataclass, field
 
+from mosskeeper.core.recipe import Cue
 from mosskeeper.live_room import Answer, Ask, Painted, Words, packed, unpacked
 
 log = logging.getLogger(__name__)
@@ -70,7 +71,9 @@ class Rooms:
             return "", False
         return room.words, room.size == size
 
-    async def ask(self, key: str, words: tuple[str, Words] | None, painted: Painted | None, still: bool = False) -> Answer | None:
+    async def ask(
+        self, key: str, words: tuple[str, Words] | None, painted: Painted | None, still: bool = False, poses: list[Cue] | None = None
+    ) -> Answer | None:
         """The newest picture after what was told now; None where something newer overtook it.
 
         Parameters
@@ -96,7 +99,7 @@ class Rooms:
         room.waiting[number] = future
         assert room.process.stdin is not None
         try:
-            room.process.stdin.write(packed(Ask(number, None if words is None else words[1], painted, still)))
+            room.process.stdin.write(packed(Ask(number, None if words is None else words[1], painted, still, poses)))
             await room.process.stdin.drain()
             answer = await asyncio.wait_for(future, _LONGEST)
         except (OSError, TimeoutError):

@@ -15,7 +15,8 @@ from mosskeeper.core.boards.shapes import F64
 from mosskeeper.core.illustrator.camera import Spot
 from mosskeeper.core.illustrator.description import Person
 from mosskeeper.core.illustrator.scene import Scene, posture_of
-from mosskeeper.core.illustrator.skeleton import AT, BONE_TREE, Head, Posture, given, head_joints, mirrored
+from mosskeeper.core.illustrator.skeleton import AT, Head, Posture, given, head_joints, mirrored
+from mosskeeper.core.illustrator.skeleton import between as bones_between
 from mosskeeper.core.illustrator.vocabulary.people import body_of
 
 _BELOW_HEAD = list(range(1, 14))
@@ -91,12 +92,7 @@ def between(person: Person, a: Posture, b: Posture, weight: float) -> Posture:
     head = Head(
         a.head.tilt * (1 - w) + b.head.tilt * w, a.head.turn * (1 - w) + b.head.turn * w, a.head.nod * (1 - w) + b.head.nod * w, near.head.profile
     )
-    joints = a.joints.copy()
-    for child, parent in BONE_TREE:
-        p, q = (x.joints[AT[child]] - x.joints[AT[parent]] for x in (a, b))
-        turn = (np.arctan2(q[1], q[0]) - np.arctan2(p[1], p[0]) + np.pi) % (2 * np.pi) - np.pi
-        angle, length = np.arctan2(p[1], p[0]) + w * turn, np.hypot(*p) * (1 - w) + np.hypot(*q) * w
-        joints[AT[child]] = joints[AT[parent]] + length * np.array([np.cos(angle), np.sin(angle)])
+    joints = bones_between(a.joints, b.joints, w)
     return _with_head(person, replace(near, joints=joints, head=head))
 
 

@@ -7,22 +7,25 @@ bytes. Numbers are rounded a little, so that a stroke that hardly changes them f
 from __future__ import annotations
 
 from collections.abc import Callable, Container, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.boards.pull import pulled
-from mosskeeper.core.diffusion.boarded import Board, on_boards
+from mosskeeper.core.diffusion.boarded import Board, acting, on_boards
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
+from mosskeeper.core.diffusion.pose import posed_by
 from mosskeeper.core.diffusion.take import chosen
 from mosskeeper.core.illustrator.camera import Camera, Spot
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.kept import Kept
-from mosskeeper.core.illustrator.scene import Scene
+from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.illustrator.vocabulary.light import Light
 from mosskeeper.core.reading.reading import Reading
-from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.roles import role
+from mosskeeper.core.roles.role import Structure
 
 AREA = 256 * 320  # px of a live picture
 _TONE = 24  # levels to which colours of the light are rounded
@@ -31,10 +34,14 @@ _TURN = np.pi / 6  # and its direction
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Choice:
-    """What words, references and seed chose, before any board: the scene, and what is said of each figure."""
+    """What words, references and seed chose, before any board: the scene, and what is said of each figure.
+
+    free : no pose is in it yet, since none changes what is chosen.
+    """
 
     scene: Scene
     said: list[Container[str]]
+    free: bool
 
 
 def choose(
@@ -49,13 +56,33 @@ def choose(
 
     Raises Stopped where `should_stop` said so.
     """
-    return Choice(*chosen(recipe, seed, pictures, readings, make, should_stop))
+    free = not searches(recipe, pictures)
+    cues = [cue for cue in recipe.cues if not (free and cue.role == "pose")]
+    own = recipe.model_copy(update={"cues": cues})
+    return Choice(*chosen(own, seed, pictures, readings, make, should_stop), free)
 
 
-def live_picture(choice: Choice, boards: Sequence[Board], kept: Kept) -> NDArray[np.uint8]:
-    """The small picture (h, w, 3) of a choice and its boards, about AREA px, the same bytes for the same arguments."""
-    composed = on_boards(choice.scene, boards, choice.said)
-    scene = composed[-1].scene if composed else choice.scene
+def searches(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> bool:
+    """Whether cues of structure choose the composition: then poses take part in the choice."""
+    return any(c.acts and isinstance(role(c.role), Structure) and not acting(c, pictures) for c in recipe.cues)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Poses:
+    """The pose cues that move a choice."""
+
+    cues: Sequence[Cue] = ()
+    readings: Mapping[str, Reading] = field(default_factory=dict)
+    steps: int = 20
+
+
+def live_picture(choice: Choice, boards: Sequence[Board], kept: Kept, poses: Poses | None = None) -> NDArray[np.uint8]:
+    """The small picture (h, w, 3) of a choice, its poses and its boards, about AREA px, the same bytes for the same arguments."""
+    start = choice.scene
+    if poses is not None and choice.free:
+        start = scene_of(posed_by(start.description, poses.cues, poses.readings, poses.steps, start.size), start.size, start.rendered)
+    composed = on_boards(start, boards, choice.said)
+    scene = composed[-1].scene if composed else start
     small = rounded(scene.resized(min(1.0, float(np.sqrt(AREA / (scene.size[0] * scene.size[1]))))))
     drawn = draw_scene(small, layers=kept, detailed=False)
     image = drawn.image

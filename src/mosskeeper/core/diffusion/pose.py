@@ -2,19 +2,55 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.diffusion.references import EARLY, amount_of
 from mosskeeper.core.illustrator import camera
-from mosskeeper.core.illustrator.description import Layout
-from mosskeeper.core.illustrator.skeleton import AT, BONE_TREE, JOINTS, given, mirrored, posture
+from mosskeeper.core.illustrator.description import Description, Layout
+from mosskeeper.core.illustrator.skeleton import AT, JOINTS, between, given, mirrored, posture
 from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
+from mosskeeper.core.posing.retarget import Posed, in_frame, retargeted
+from mosskeeper.core.reading.reading import Reading
+from mosskeeper.core.recipe import Cue
 
 F64 = NDArray[np.float64]
+_TAKES_HANDS = 0.5  # amount from which hands and the depth of limbs are the cue's
 _BELOW_HEAD = [i for i, name in enumerate(JOINTS) if not name.endswith(("eye", "ear", "nose"))]
+
+
+def posed_by(d: Description, cues: Sequence[Cue], readings: Mapping[str, Reading], steps: int, size: tuple[int, int]) -> Description:
+    """A description with its figures moved by the pose cues that act, each by those that are bound to it."""
+    people = list(d.figures)
+    for cue in sorted((c for c in cues if c.acts and c.role == "pose"), key=lambda c: (c.picture or "", c.weight)):
+        skeleton = skeleton_of(cue, readings)
+        if skeleton is None or cue.figure >= len(people):
+            continue
+        person, amount = people[cue.figure], min(1.0, amount_of(cue, steps, EARLY))
+        if cue.own_body:
+            own = retargeted(Posed(skeleton * size), body_of(person.subject, person.build))
+            skeleton = in_frame(own, skeleton, size).joints
+        layout = posed(person.layout, person.subject, person.build, skeleton, amount, size)
+        if amount >= _TAKES_HANDS:
+            layout = replace(layout, hands=cue.hands or layout.hands, behind=tuple(cue.behind))
+        people[cue.figure] = replace(person, layout=layout)
+    return replace(d, layout=people[0].layout, others=tuple(people[1:]))
+
+
+def skeleton_of(cue: Cue, readings: Mapping[str, Reading]) -> F64 | None:
+    """(18, 2) joints of a pose cue, its own or those read in its picture; NaN where unseen, None where there are none."""
+    if cue.skeleton is not None:
+        found = np.array([(np.nan, np.nan) if joint is None else joint for joint in cue.skeleton], float)
+    else:
+        reading = readings.get(cue.picture or "")
+        if reading is None or reading.joints is None:
+            return None
+        found = np.asarray(reading.joints, float)
+    return found if np.isfinite(found).any() else None
 
 
 def posed(layout: Layout, subject: str, build: str, skeleton: F64, amount: float, size: tuple[int, int]) -> Layout:
@@ -42,18 +78,6 @@ def posed(layout: Layout, subject: str, build: str, skeleton: F64, amount: float
         gaze="level",
         sway=0.0,
     )
-
-
-def between(own: F64, aim: F64, amount: float) -> F64:
-    """Joints (18, 2) between two postures: every bone is turned and stretched by that share, from the neck outwards."""
-    out = own.copy()
-    for child, parent in BONE_TREE:
-        a, b = own[AT[child]] - own[AT[parent]], aim[AT[child]] - aim[AT[parent]]
-        turn = (np.arctan2(b[1], b[0]) - np.arctan2(a[1], a[0]) + np.pi) % (2 * np.pi) - np.pi
-        angle = np.arctan2(a[1], a[0]) + amount * turn
-        length = np.hypot(*a) * (1 - amount) + np.hypot(*b) * amount
-        out[AT[child]] = out[AT[parent]] + length * np.array([np.cos(angle), np.sin(angle)])
-    return out
 
 
 def _pin_between(

@@ -26,16 +26,16 @@ from mosskeeper.core.diffusion.exemplars import Exemplars, small_size
 from mosskeeper.core.diffusion.integrate import step
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.noise import coloured, octaves
-from mosskeeper.core.diffusion.pose import posed
+from mosskeeper.core.diffusion.pose import posed_by
 from mosskeeper.core.diffusion.pulls import Pulls
-from mosskeeper.core.diffusion.references import EARLY, Lent, References, amount_of, confined
+from mosskeeper.core.diffusion.references import Lent, References, confined
 from mosskeeper.core.diffusion.repair import UNEXPLAINED, Start, repaired
 from mosskeeper.core.diffusion.result import Progress, Take, report_rest
 from mosskeeper.core.diffusion.schedule import noise_levels
 from mosskeeper.core.diffusion.sourced import Explanation, explanation
 from mosskeeper.core.diffusion.structure import Control, control, controls
 from mosskeeper.core.errors import Stopped
-from mosskeeper.core.illustrator.description import Description
+from mosskeeper.core.illustrator.description import Description, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import Explained
@@ -222,17 +222,22 @@ class _Making:
         """What was chosen: everywhere, and in each region and area."""
         description = groups[0].chosen()
         inside = (p.described(description, g.chosen()) for p, g in zip(self.patches, groups[1:], strict=True))
-        return [scene_of(d, self.size, self.make.scale) for d in (description, *inside)]
+        chosen = [description, *inside]
+        if not self._structure():  # a pose moves what was chosen: who it is does not depend on how they stand
+            chosen = [self._by_poses(d) for d in chosen]
+        return [scene_of(d, self.size, self.make.scale) for d in chosen]
 
     # -- what is where -----------------------------------------------------------------------------------
 
     def _composition(self) -> tuple[Composition, str | None]:
         """Where everything is; and the place, where controls chose it."""
-        composition = self._posed(self.beliefs.composition(self.layout_rng))
+        composition = self.beliefs.composition(self.layout_rng)
+        wanted = self._structure()
+        if wanted:
+            composition = self._posed(composition)
         if self.explanation is not None:
             held = self.explanation.scene.description.layout
             composition = composition.with_first(replace(composition.stances[0], layout=held))
-        wanted = self._structure()
         if not wanted:
             return composition, None
         example = self.beliefs.exemplars(composition, np.random.default_rng(self.exemplar_seed), 1)[0]
@@ -254,16 +259,15 @@ class _Making:
         return [*self.controls, control("edges", _SOURCE_HELD, self.pictures[own.picture][:, :, :3])]
 
     def _posed(self, composition: Composition) -> Composition:
-        for cue in sorted((c for c in self.recipe.cues if c.acts and c.role == "pose"), key=lambda c: (c.picture or "", c.weight)):
-            reading = self.readings.get(cue.picture or "")
-            skeleton = _array(cue.skeleton) if cue.skeleton is not None else reading.joints if reading is not None else None
-            if skeleton is None or not np.isfinite(skeleton).any():
-                continue
-            first = composition.stances[0]
-            amount = min(1.0, amount_of(cue, self.recipe.steps, EARLY))
-            layout = posed(first.layout, first.subject, first.build, skeleton, amount, self.size)
-            composition = composition.with_first(replace(first, layout=layout))
-        return composition
+        """The composition with its figures posed, so that structure is sought around them."""
+        stances = composition.stances
+        first, *others = (Person(subject=s.subject, build=s.build, layout=s.layout) for s in stances)
+        d = Description(subject=first.subject, build=first.build, layout=first.layout, others=tuple(others))
+        moved = self._by_poses(d).figures
+        return replace(composition, stances=tuple(replace(s, layout=p.layout) for s, p in zip(stances, moved, strict=True)))
+
+    def _by_poses(self, d: Description) -> Description:
+        return posed_by(d, self.recipe.cues, self.readings, self.recipe.steps, self.size)
 
     def _exemplars(self, composition: Composition, place: str | None) -> list[Exemplars]:
         size = small_size(self.size)
@@ -407,10 +411,6 @@ def _fitted(rgb_u8: NDArray[np.uint8], size: tuple[int, int]) -> NDArray[np.uint
     """A picture at the size of the recipe; one that has it already stays bit for bit."""
     rgb = np.ascontiguousarray(rgb_u8[:, :, :3])
     return fitted(rgb, size)
-
-
-def _array(skeleton: list[tuple[float, float] | None]) -> NDArray[np.float64]:
-    return np.array([(np.nan, np.nan) if joint is None else joint for joint in skeleton], float)
 
 
 def _enlarged(preview: NDArray[np.uint8]) -> NDArray[np.uint8]:

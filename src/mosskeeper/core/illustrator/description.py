@@ -125,6 +125,7 @@ class Layout:
     measure: float | None = None  # hh of one unit of the skeleton; None: its bones get the body's lengths
     pinned: tuple[float, float, float] | None = None  # x, y of the neck and head heights, shares of width, height, height
     behind: tuple[str, ...] = ()  # LIMBS that lie behind the trunk, besides those of the pose
+    hands: tuple[str, str] | None = None  # shapes of the right and the left hand, in place of the pose's
 
 
 @dataclass(frozen=True, slots=True)

@@ -115,6 +115,8 @@ def posture(body: Proportions, pose: Pose, layout: Layout) -> Posture:
     made = Posture(joints(body, pose, layout.sway, head), head, pose.hands, behind, pose.seated)
     if layout.skeleton is not None:
         made = replace(given(body, made, np.asarray(layout.skeleton, float), layout.measure), behind=layout.behind)
+    if layout.hands is not None:
+        made = replace(made, hands=layout.hands)
     return seen_from(made, layout.angle)
 
 
@@ -341,3 +343,15 @@ def head_joints(neck: Points, body: Proportions, head: Head) -> dict[str, Points
         "right ear": at(-0.41, 0.1 - 0.04 * nod),
         "left ear": at(0.41, 0.1 - 0.04 * nod),
     }
+
+
+def between(own: NDArray[np.float64], aim: NDArray[np.float64], amount: float) -> NDArray[np.float64]:
+    """Joints (18, 2) between two postures: every bone is turned and stretched by that share, from the neck outwards."""
+    out = own.copy()
+    for child, parent in BONE_TREE:
+        a, b = own[AT[child]] - own[AT[parent]], aim[AT[child]] - aim[AT[parent]]
+        turn = (np.arctan2(b[1], b[0]) - np.arctan2(a[1], a[0]) + np.pi) % (2 * np.pi) - np.pi
+        angle = np.arctan2(a[1], a[0]) + amount * turn
+        length = np.hypot(*a) * (1 - amount) + np.hypot(*b) * amount
+        out[AT[child]] = out[AT[parent]] + length * np.array([np.cos(angle), np.sin(angle)])
+    return out

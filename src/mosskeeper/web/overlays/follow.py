@@ -9,7 +9,7 @@ from typing import Annotated
 from urllib.parse import quote
 
 import numpy as np
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Body, Query, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import JSONResponse, Response
 from sqlalchemy.orm import Session, sessionmaker
@@ -19,7 +19,7 @@ from mosskeeper.core.recipe import MAX_SEED, Cue
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.live_room import Painted, Words, board_cue
 from mosskeeper.queue.rooms import NoRoom, RoomLost, Rooms
-from mosskeeper.studio import boards, drafts, readings, shots, stages, working
+from mosskeeper.studio import boards, drafts, poses, readings, shots, stages, working
 from mosskeeper.web.deps import Id, PageId
 
 router = APIRouter()
@@ -74,6 +74,28 @@ async def follow(
     return Response(answer.picture, media_type="image/jpeg", headers={"Moss-Told": quote(says), "Moss-Note": quote(asked.note), "Cache-Control": "no-store"})
 
 
+@router.post("/shots/{shot_id}/follow/poses")
+async def follow_poses(
+    request: Request, shot_id: Id, page_id: PageId, figures: Annotated[list[poses.Figure], Body()], seed: Annotated[int, Query(ge=0, le=MAX_SEED)] = 1
+) -> Response:
+    """The picture with figures as they are being dragged. 204 where something newer overtook it, 503 where no room is free."""
+    rooms: Rooms = request.app.state.rooms
+    key = f"{shot_id} {page_id}"
+    asked = await run_in_threadpool(_asked, request.app.state.sessions, shot_id, seed, "none", rooms.knows(key, (0, 0))[0])
+    words = None if asked.words is None else (asked.key, asked.words)
+    try:
+        answer = await rooms.ask(key, words, None, poses=[f.as_cue(asked.weights.get(f.cue, 1.0)) for f in figures])
+    except NoRoom:
+        return JSONResponse({"problem": _BUSY}, 503, headers={"Retry-After": "2"})
+    except RoomLost:
+        return JSONResponse({"again": True}, 409)
+    if answer is None:
+        return Response(status_code=204)
+    if answer.problem:
+        return JSONResponse({"problem": answer.problem}, 422)
+    return Response(answer.picture, media_type="image/jpeg", headers={"Moss-Note": quote(asked.note), "Cache-Control": "no-store"})
+
+
 @router.post("/shots/{shot_id}/stages")
 async def keep_stage(request: Request, shot_id: Id, page_id: PageId, seed: Annotated[int, Query(ge=0, le=MAX_SEED)] = 1) -> Response:
     """Keeps the live picture of the board as it is kept, and all that it was made from."""
@@ -109,11 +131,12 @@ async def leave(request: Request, shot_id: Id, page: Annotated[str, Query(patter
 
 @dataclass(frozen=True, slots=True)
 class _Asked:
-    """What a live picture is asked of. words : None where the room knows them by `key`. cue : the board's own."""
+    """What a live picture is asked of. words : None where the room knows them by `key`. cue : the board's own. weights : of pose cues."""
 
     key: str
     words: Words | None
     cue: Cue | None
+    weights: dict[str, float]
     note: str = ""
 
 
@@ -121,11 +144,13 @@ def _asked(sessions: sessionmaker[Session], shot_id: int, seed: int, cue: str, k
     with sessions() as session:
         recipe = drafts.of_shot(shots.find(session, shot_id))
         note = "" if recipe.engine in BUILT_IN else _ELSEWHERE
-        own = boards.cue_of(recipe, cue)
-        others = [c for c in recipe.cues if own is None or c.id != own.id]
+        own = None if cue == "none" else boards.cue_of(recipe, cue)
+        weights = {c.id: c.weight for c in recipe.cues if c.role == "pose"}
+        # what the hand is at comes with every stroke; the rest makes the words anew
+        others = [c for c in recipe.cues if (own is None or c.id != own.id) and (cue != "none" or c.role != "pose")]
         body = recipe.model_copy(update={"cues": others}).to_json()
         key = hashlib.sha256(f"{seed} {body}".encode()).hexdigest()
         if key == known:
-            return _Asked(key, None, own, note)
+            return _Asked(key, None, own, weights, note)
         pictures = working.cue_pixels(session, recipe)
-        return _Asked(key, Words(recipe, seed, pictures, readings.known_of_recipe(session, recipe)), own, note)
+        return _Asked(key, Words(recipe, seed, pictures, readings.known_of_recipe(session, recipe)), own, weights, note)

@@ -1,0 +1,1 @@
+"""Poses for the hand: the book of poses, and any skeleton on any body."""

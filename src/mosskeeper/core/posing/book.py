@@ -1,0 +1,131 @@
+"""The pose book: poses to choose from, of one figure or of two who belong together. All are ours."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from mosskeeper.core.illustrator.description import Layout
+from mosskeeper.core.illustrator.skeleton import posture
+from mosskeeper.core.illustrator.vocabulary.people import Proportions, body_of
+from mosskeeper.core.illustrator.vocabulary.poses import POSES, Pose
+from mosskeeper.core.posing.retarget import Posed, in_frame, posed_of
+
+_WOMAN = body_of("woman", "average")
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """A pose of the book. figures : of each its pose, and how far right of the middle it stands (head heights), and whether mirrored."""
+
+    name: str
+    tags: tuple[str, ...]
+    figures: tuple[tuple[Pose, float, bool], ...]
+
+
+def _one(name: str, tags: str, pose: Pose) -> Entry:
+    return Entry(name, tuple(tags.split()), ((pose, 0.0, False),))
+
+
+def _two(name: str, tags: str, left: Pose, right: Pose, apart: float) -> Entry:
+    """Two who face each other: the right one is drawn mirrored."""
+    return Entry(name, ("two", *tags.split()), ((left, -apart / 2, False), (right, apart / 2, True)))
+
+
+_TAGS = {
+    "standing": "standing calm", "facing": "standing calm front", "walking": "moving", "reaching": "acting", "sitting": "sitting",
+    "kneeling": "low", "presenting": "acting showing", "hands on hips": "standing proud", "running": "moving fast", "dancing": "moving joyful",
+    "bowing": "acting polite", "thinking": "standing calm", "hand on heart": "standing feeling", "arms wide": "standing joyful open",
+    "pointing": "acting showing", "carrying": "acting holding", "looking back": "standing turned", "crouching": "low", "tiptoe": "standing light",
+    "hands behind back": "standing shy", "waving": "acting greeting",
+}  # fmt: skip
+
+_LEAPING = Pose((128, 150), (132, 152), (46, -10, 0.95, 0.9), (52, 34), -3, -3, 0.2, 2, -2, hands=("open", "open"))
+_ARMS_CROSSED = Pose((24, -108), (26, -112), (6, 2), (9, 4), -1, 2, 0.2, 0, -2, hands=("fist", "relaxed"))
+_CHEERING = Pose((150, 172), (148, 168), (7, 3), (10, 4), -3, -4, 0.15, 0, 0, hands=("fist", "fist"))
+_LOOKOUT = Pose((20, 6), (96, -178, 0.9, 0.8), (5, 1), (14, 6), 2, -4, 0.6, -6, 4, hands=("relaxed", "flat"))
+_THROWING = Pose((104, 150), (62, 30), (26, 6), (22, 40), -10, -6, 0.6, 10, -6, hands=("fist", "open"))
+_PUSHING = Pose((66, 84, 0.8, 0.9), (80, 92), (8, 36), (46, 8), 18, 4, 0.7, -4, 2, hands=("flat", "flat"))
+_LUNGING = Pose((60, 84), (66, 92), (52, 6), (40, 44, 1.0, 1.0), 4, -2, 0.6, -3, 3, hands=("fist", "pointing"))
+_CLIMBING = Pose((148, 160), (96, 164), (8, 2), (74, -36, 0.8, 0.9), -3, -8, 0.3, -6, 6, hands=("grip", "grip"))
+_BALANCING = Pose((84, 92), (80, 86), (2, 0), (36, -70, 0.95, 0.9), -4, 4, 0.2, 4, -6, hands=("flat", "flat"))
+_ON_GROUND = Pose((38, 12), (34, 8), (76, 62, 0.72, 1.0), (80, 64, 0.72, 1.0), -6, 4, 0.2, 0, 0, hands=("flat", "flat"))
+_READING = Pose((20, -78, 0.95, 0.8), (20, -80, 0.95, 0.8), (5, 2), (9, 4), 3, 10, 0.1, 0, -2, hands=("cupped", "cupped"))
+_LISTENING = Pose((16, 4), (62, 176, 0.9, 0.72), (4, 1), (11, 5), -3, 12, -0.5, -4, 3, hands=("relaxed", "cupped"))
+_SHRUGGING = Pose((36, 104), (36, 104), (6, 2), (9, 4), 0, 7, 0.1, 0, 0, hands=("open", "open"))
+_STRETCHING = Pose((158, 184), (156, -170, 1.0, 0.9), (4, 0), (6, 1), -5, -8, 0.1, 2, -2, hands=("fist", "fist"))
+_GIVING = Pose((18, 4), (58, 92, 0.95, 1.0), (6, 2), (10, 2), 3, 2, 0.7, -3, 2, hands=("relaxed", "cupped"))
+_HOLDING_OUT = Pose((14, 4), (38, 52), (6, 2), (9, 3), -1, 2, 0.7, -2, 2, hands=("relaxed", "relaxed"))
+_EMBRACING = Pose((50, 100, 0.7, 0.8), (58, 104, 0.8, 0.9), (5, 1), (8, 2), 5, 8, 0.8, -3, 2, hands=("flat", "flat"))
+_PARTNER = Pose((74, 60), (78, 96, 0.8, 0.9), (5, 2), (22, -6), -3, -5, 0.7, 5, -4, hands=("open", "flat"))
+_LEANING = Pose((20, 8), (22, 10), (4, 0), (14, 8), -8, -3, -0.5, 2, -2)
+_WHISPERING = Pose((16, 4), (54, 142, 0.9, 0.7), (5, 2), (9, 3), 8, 6, 0.8, -3, 2, hands=("relaxed", "flat"))
+_BENDING_EAR = Pose((15, 5), (18, 6), (4, 1), (9, 3), 4, 10, 0.6, 2, -2)
+
+BOOK: tuple[Entry, ...] = (
+    *(_one(name, tags, POSES[name]) for name, tags in _TAGS.items()),
+    _one("leaping", "moving joyful high", _LEAPING),
+    _one("arms crossed", "standing waiting", _ARMS_CROSSED),
+    _one("cheering", "joyful acting", _CHEERING),
+    _one("looking out", "standing far acting", _LOOKOUT),
+    _one("throwing", "moving acting", _THROWING),
+    _one("pushing", "acting heavy", _PUSHING),
+    _one("lunging", "moving fast low", _LUNGING),
+    _one("climbing", "acting high", _CLIMBING),
+    _one("balancing", "standing light", _BALANCING),
+    _one("sitting on the ground", "sitting low calm", _ON_GROUND),
+    _one("reading", "standing holding calm", _READING),
+    _one("listening", "standing acting", _LISTENING),
+    _one("shrugging", "standing feeling", _SHRUGGING),
+    _one("stretching", "standing high", _STRETCHING),
+    _two("handing over", "giving meeting", _GIVING, _GIVING, 3.5),
+    _two("hand in hand", "walking together", _HOLDING_OUT, _HOLDING_OUT, 3.1),
+    _two("embrace", "meeting feeling", _EMBRACING, _EMBRACING, 1.9),
+    _two("dancing together", "joyful moving", _PARTNER, _PARTNER, 3.6),
+    Entry("back to back", ("two", "standing"), ((_LEANING, 1.0, False), (_LEANING, -1.0, True))),
+    _two("whispering", "secret near", _WHISPERING, _BENDING_EAR, 1.9),
+    _two("greeting", "meeting waving", POSES["waving"], POSES["waving"], 3.6),
+    _two("facing each other", "standing meeting", POSES["standing"], POSES["standing"], 3.0),
+)  # fmt: skip
+
+
+def entry(name: str) -> Entry:
+    """The entry of a name. Raises KeyError where the book has none."""
+    return {e.name: e for e in BOOK}[name]
+
+
+def figures_of(e: Entry, bodies: tuple[Proportions, ...] = ()) -> list[Posed]:
+    """The figures of an entry in head heights of the first, on the ground at y = 0; each on its body, a woman's where none is given."""
+    out = []
+    for n, (pose, x, turned) in enumerate(e.figures):
+        body = bodies[n] if n < len(bodies) else _WOMAN
+        posed = posed_of(posture(body, pose, Layout(pose="facing")))
+        posed = posed.mirrored() if turned else posed
+        out.append(Posed(posed.joints + np.array([x, 0.0]), posed.hands, posed.behind))
+    return out
+
+
+def found(words: str) -> list[Entry]:
+    """The entries whose name or tags have all the words; all of them without words."""
+    wanted = words.lower().split()
+    return [e for e in BOOK if all(any(w in text for text in (e.name, *e.tags)) for w in wanted)]
+
+
+def placed(figures: Sequence[Posed], like: Sequence[Sequence[float] | None] | None, size: tuple[int, int]) -> list[Posed]:
+    """Figures in head heights put into a picture of `size`: joints as shares of width and height.
+
+    Parameters
+    ----------
+    like : 18 joints as shares, None where unseen: one figure stands where they do; several stand whole in the middle.
+    """
+    if len(figures) == 1:
+        there = None if like is None else np.array([(np.nan, np.nan) if joint is None else joint for joint in like], float)
+        return [in_frame(figures[0], there, size)]
+    w, h = size
+    every = np.concatenate([f.joints for f in figures])
+    low, high = every.min(0), every.max(0)
+    scale = min(0.82 * min(h, w * 1.25) / float(high[1] - low[1] + 0.7), 0.92 * w / float(high[0] - low[0] + 0.9))
+    at = np.array([w / 2 - (low[0] + high[0]) / 2 * scale, h * 0.5 + 0.44 * min(h, w * 1.25)])
+    return [replace(f, joints=(f.joints * scale + at) / (w, h)) for f in figures]

@@ -1,0 +1,6 @@
+// The pose overlay: how a body moves, how it is shown and dragged, and where poses come from.
+import "./draft.js";
+import "./keys.js";
+import "./run.js";
+import "./heard.js";
+import "./pose/overlay.js";
