@@ -51,11 +51,12 @@ def _timed(part: Callable[[int], list[Row]], seeds: int) -> list[Row]:
 
 
 def _parts() -> Iterator[Callable[[int], list[Row]]]:
-    from bench.fidelity import controls, mends, references, repairs, words
+    from bench.fidelity import boards, controls, mends, poses, references, repairs, words
 
     yield from (words.guidance, words.negative, references.first_pair, references.second_pair, references.third_pair)
     yield from (references.crossed, references.bytes_and_order, references.balance, words.variety, references.spans, controls.pose)
     yield from (controls.edge_cues, controls.tone_cues, controls.depth_cues, controls.regions, repairs.strength, repairs.masks)
+    yield from (boards.boards_at_work, poses.book_poses, poses.other_bodies)
     yield from (mends.scenes, mends.own, mends.foreign, mends.strengths, mends.larger)
 
 

@@ -214,4 +214,3 @@ def unpacked(body: bytes) -> Any:
 def packed(message: object) -> bytes:
     body = pickle.dumps(message, pickle.HIGHEST_PROTOCOL)
     return struct.pack(">I", len(body)) + body
-

@@ -47,7 +47,11 @@ def _pose(document: Document, value: Any) -> None:
     posed = book.figures_of(book.entry(str(value)))
     size = document["width"], document["height"]
     mine = next((cue for cue in document["cues"] if cue["role"] == "pose" and cue["skeleton"] is not None), None)
-    begins = {"role": "pose", "weight": 1.0, "end": 100.0} if mine is None else {k: mine[k] for k in ("weight", "start", "end")} | {"role": "pose"}
+    begins = (
+        {"role": "pose", "weight": 1.0, "end": 100.0}
+        if mine is None
+        else {k: mine[k] for k in ("weight", "start", "end")} | {"role": "pose"}
+    )
     document["cues"] = [cue for cue in document["cues"] if cue["role"] != "pose"]
     for n, one in enumerate(book.placed(posed, None if mine is None else mine["skeleton"], size)):
         document["cues"].append(

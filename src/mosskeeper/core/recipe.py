@@ -65,7 +65,9 @@ class Cue(_Document):
     figure: Annotated[int, Field(ge=0, le=3, description="of a pose cue: the person of the words that it poses, 0 the first")] = 0
     hands: Annotated[tuple[Hand, Hand] | None, Field(description="of a pose cue: shapes of the right and the left hand")] = None
     behind: Annotated[list[Limb], Field(max_length=4, description="of a pose cue: limbs behind the trunk")] = Field(default_factory=list)
-    own_body: Annotated[bool, Field(description="of a pose cue: bones have the person's own lengths, whoever the pose was taken from")] = False
+    own_body: Annotated[bool, Field(description="of a pose cue: bones have the person's own lengths, whoever the pose was taken from")] = (
+        False
+    )
     pots: Annotated[
         dict[Annotated[str, Field(pattern=r"^[0-9a-f]{6}$")], Pot],
         Field(max_length=24, description="of a board: colours and what was painted in each"),

@@ -44,7 +44,14 @@ def pieces_of(session: Session, cue: Cue | None) -> Board:
 
 
 def keep(
-    session: Session, shot_id: int, rgba_u8: NDArray[np.uint8], board: Board, base: str, cue_id: str = "", page: str = "", over: bool = False
+    session: Session,
+    shot_id: int,
+    rgba_u8: NDArray[np.uint8],
+    board: Board,
+    base: str,
+    cue_id: str = "",
+    page: str = "",
+    over: bool = False,
 ) -> tuple[Shot, Cue]:
     """Keeps a board as it is after an act: one step of the shot's history, and the picture of its sketch cue.
 

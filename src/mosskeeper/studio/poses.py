@@ -46,7 +46,6 @@ class Figure(BaseModel):
     def posed(self) -> Posed:
         return Posed(np.array([(np.nan, np.nan) if p is None else p for p in self.skeleton], float), self.hands, tuple(self.behind))
 
-
     def as_cue(self, weight: float = 1.0) -> Cue:
         """The figure as a pose cue."""
         named = {"figure": self.figure, "hands": self.hands, "behind": list(self.behind)}
@@ -89,7 +88,9 @@ def figures_of(session: Session, recipe: Recipe) -> list[Figure]:
 
 def state_of(recipe: Recipe) -> str:
     """By which it is told whether poses were changed meanwhile."""
-    told = [cue.model_dump_json(include={"id", "picture", "skeleton", "figure", "hands", "behind"}) for cue in recipe.cues if cue.role == "pose"]
+    told = [
+        cue.model_dump_json(include={"id", "picture", "skeleton", "figure", "hands", "behind"}) for cue in recipe.cues if cue.role == "pose"
+    ]
     return hashlib.sha256("".join(told).encode()).hexdigest()[:16]
 
 
@@ -125,7 +126,9 @@ def _new() -> Cue:
 
 
 def _changed(cue: Cue, f: Figure) -> Cue:
-    return cue.model_copy(update={"skeleton": f.skeleton, "figure": f.figure, "hands": f.hands, "behind": list(f.behind), "own_body": False})
+    return cue.model_copy(
+        update={"skeleton": f.skeleton, "figure": f.figure, "hands": f.hands, "behind": list(f.behind), "own_body": False}
+    )
 
 
 def bodies_of(recipe: Recipe) -> list[Proportions]:
@@ -233,7 +236,9 @@ def told(figures: list[Figure], recipe: Recipe) -> list[str]:
         if long:
             out.append(f"{name}: the bone to the {' and the '.join(long)} is longer than a body's. It is drawn so all the same.")
         if f.figure >= len(bodies):
-            out.append(f"The words name {len(bodies)} {'person' if len(bodies) == 1 else 'people'}: {name} stands for nobody yet. Name them in the words.")
+            out.append(
+                f"The words name {len(bodies)} {'person' if len(bodies) == 1 else 'people'}: {name} stands for nobody yet. Name them in the words."
+            )
     return out
 
 

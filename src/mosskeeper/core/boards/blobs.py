@@ -16,7 +16,7 @@ def find(free: list[Shape], size: tuple[int, int]) -> list[tuple[FigureOnBoard, 
     group = list(range(len(free)))
     for i in range(len(free)):
         for j in range(i):
-            if group[i] != group[j] and ((near[i] & free[j].mask).any() or _under(free[i], free[j]) or _under(free[j], free[i])):
+            if group[i] != group[j] and ((near[i] & free[j].mask).any() or under(free[i], free[j]) or under(free[j], free[i])):
                 group = [group[j] if g == group[i] else g for g in group]
     out = []
     for g in sorted(set(group)):
@@ -55,13 +55,22 @@ def _faces(shapes: list[Shape], size: tuple[int, int]) -> list[Shape]:
             return False
         return bool(0.004 * bw * bh < s.area and (s.pot == "skin" or s.centre[1] < deepest or bw > 0.8 * bh))
 
-    out = list[Shape]()
-    for s in sorted((s for s in shapes if can_be(s) and (not told or s.pot == "skin")), key=lambda s: -s.area):
+    out, possible = list[Shape](), [s for s in shapes if can_be(s) and (not told or s.pot == "skin")]
+    # brown hair may look like skin: it lies about the face
+    inner = [s for s in possible if not any(_about(s, t) for t in possible if t is not s)]
+    for s in sorted(inner, key=lambda s: -s.area):
         beside = all(abs(s.centre[0] - f.centre[0]) > 1.6 * max(s.size[0], f.size[0]) for f in out)
         as_large = all(s.area > 0.25 * f.area for f in out)
         if not out or (beside and as_large and _bodied(s, shapes, out)):
             out.append(s)
     return out
+
+
+def _about(outer: Shape, inner: Shape) -> bool:
+    """Whether a shape lies about another, above it and on both of its sides."""
+    (x0, y0, x1, _), (a0, b0, a1, _) = outer.box, inner.box
+    slack = 0.08 * inner.size[0]
+    return x0 <= a0 + slack and x1 >= a1 - slack and y0 < b0 and outer.size[0] > inner.size[0] and y0 > b0 - 1.6 * inner.size[1]
 
 
 def _bodied(face: Shape, shapes: list[Shape], others: list[Shape]) -> bool:
@@ -79,10 +88,10 @@ def skinlike(s: Shape) -> bool:
     return bool(25 < s.lab[0] < 93 and 9 < chroma < 46 and 35 < hue < 85)
 
 
-def _under(face: Shape, body: Shape) -> bool:
+def under(face: Shape, body: Shape) -> bool:
     """A body that lies a neck's length under a face: necks are often left out."""
     across = min(face.box[2], body.box[2]) - max(face.box[0], body.box[0])
-    return skinlike(face) and 0 <= body.box[1] - face.box[3] < _NECK * face.size[1] and across > 0.6 * face.size[0]
+    return skinlike(face) and -0.5 * face.size[1] <= body.box[1] - face.box[3] < _NECK * face.size[1] and across > 0.6 * face.size[0]
 
 
 def _figure(shapes: list[Shape], size: tuple[int, int]) -> FigureOnBoard:

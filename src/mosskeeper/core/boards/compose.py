@@ -149,9 +149,7 @@ def _joined(scene: Scene, seen: FigureOnBoard, read: BoardRead, k: float, w: flo
     spots = (*scene.camera.spots, replace(one.spot, scale=size))
     d = replace(scene.description, others=(*scene.description.others, one.person))
     mixed = (*scene.mixed, None) if scene.mixed else ()
-    return replace(
-        scene, description=d, postures=(*scene.postures, one.held), camera=replace(scene.camera, spots=spots), mixed=mixed
-    )
+    return replace(scene, description=d, postures=(*scene.postures, one.held), camera=replace(scene.camera, spots=spots), mixed=mixed)
 
 
 # -- camera and place -------------------------------------------------------------------------------------------------

@@ -92,7 +92,9 @@ def disc_between(base: Scene, light: Light, read: BoardRead, weight: float) -> D
     goal = Disc((x / bw * w, y / bh * h), r / bw * w, colour)
     if base.disc is not None:
         own: tuple[float, float, float] | None = (*base.disc.at, base.disc.radius)
-    elif base.description.place != OPEN_COUNTRY and place_called(base.description.place).outdoors and (light.background < 0.7 or light.dark):
+    elif (
+        base.description.place != OPEN_COUNTRY and place_called(base.description.place).outdoors and (light.background < 0.7 or light.dark)
+    ):
         px, py, pr = (0.78, 0.16, 0.055) if light.background < 0.7 else (0.2 if light.direction[0] < 0 else 0.82, 0.50, 0.085)
         unit = max(w, h / 1.25) * view.zoom
         own = (px - view.centre[0]) * unit + w / 2, (py - view.centre[1]) * unit + h / 2, pr * unit
@@ -102,4 +104,3 @@ def disc_between(base: Scene, light: Light, read: BoardRead, weight: float) -> D
         return replace(goal, alpha=weight)
     at_x, at_y, radius = (a * (1 - weight) + b * weight for a, b in zip(own, (*goal.at, goal.radius), strict=True))
     return replace(goal, at=(at_x, at_y), radius=radius)
-

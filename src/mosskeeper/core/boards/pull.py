@@ -45,10 +45,14 @@ def pulled(drawn: Drawing, c: Composed, coarse: int = 1, image: NDArray[np.uint8
     for n, seen in c.matched:
         there = numbers == n + 1
         for name, parts in _parts_of(labels, there).items():
-            where = there & np.isin(labels, parts)
-            if name in seen.colours and where.sum() > _FEW:
-                own = lab[where]
-                way[where] = _step(own, np.median(own, axis=0), seen.colours[name], _FREE, _SPREAD[name])
+            if name not in seen.colours:
+                continue
+            # garments that a shape stands for each come from their own colour
+            for those in [(part,) for part in parts] if name in ("upper", "lower") else [parts]:
+                where = there & np.isin(labels, those)
+                if where.sum() > _FEW:
+                    own = lab[where]
+                    way[where] = _step(own, np.median(own, axis=0), seen.colours[name], _FREE, _SPREAD[name])
     for part, kinds in _STANDING:
         tones = {tuple(s.lab): s.lab for s in c.read.of(*kinds)}
         where = (things if part != Part.LAMP else numbers == 0) & (labels == part)

@@ -32,6 +32,7 @@ POTS = {
 }  # fmt: skip
 OF_FIGURE = ("skin", "hair", "cloth", "second cloth")
 _FIRST_LOOK = 128  # px of the longer side at which it is asked whether a picture is a board
+_COURSE = 18.0  # Lab from top to bottom, from which colours above the horizon are a course, as skies have
 _SPECKS = 0.3  # of what was painted, that shapes must hold together
 _MOST_COLOURS = 0.55  # of its pixels, that lie on no even area, from which a picture is no board
 
@@ -96,7 +97,7 @@ def read_board(
         if not any((f.mask & s.mask).any() for f in read.figures):
             s.kind = "thing"  # said to be somebody, and nothing of a body is there
     _things(read)
-    read.wall = bool(read.of("wall")) or (read.sky is not None and not _told_sky(read) and _like_a_wall(read.sky))
+    read.wall = bool(read.of("wall")) or _is_wall(read)
     return read
 
 
@@ -212,13 +213,13 @@ def _course(read: BoardRead, kinds: tuple[str, ...], y0: float, y1: float) -> F6
     return np.stack([np.interp(np.arange(KNOTS), np.nonzero(known)[0], out[known, i]) for i in range(3)], 1)
 
 
-def _told_sky(read: BoardRead) -> bool:
-    return any(s.told for s in read.of("sky"))
-
-
-def _like_a_wall(course: F64) -> bool:
-    """Brown, ochre or green at the top is no sky."""
-    top = course[:3].mean(0)
+def _is_wall(read: BoardRead) -> bool:
+    """Brown, ochre or green at the top is no sky, where it is of one colour and neither sun nor cloud is on it."""
+    if read.sky is None or read.disc is not None or read.of("cloud") or any(s.told for s in read.of("sky")):
+        return False
+    if np.linalg.norm(np.ptp(read.sky, axis=0)) > _COURSE:
+        return False
+    top = read.sky[:3].mean(0)
     return bool(50 < np.degrees(np.arctan2(top[2], top[1])) < 175 and np.hypot(top[1], top[2]) > 11)
 
 
@@ -250,8 +251,11 @@ def _disc(read: BoardRead) -> None:
 
 def _hills(read: BoardRead) -> None:
     (w, h), line = read.size, read.horizon or read.size[1] * 0.6
-    for s in read.of("thing"):
+    things = read.of("thing")
+    for s in things:
         bw, bh = s.size
+        if any(blobs.under(face, s) for face in things if face is not s):
+            continue  # somebody's coat
         if not s.pot and abs(s.box[3] - line) < 0.05 * h and bw > 0.2 * w and bw > bh > 0.05 * h and s.thick > 0.04 * h:
             s.kind = "hill"
 

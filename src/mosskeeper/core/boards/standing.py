@@ -15,13 +15,16 @@ from mosskeeper.core.boards.shapes import F64
 from mosskeeper.core.illustrator.camera import Spot
 from mosskeeper.core.illustrator.description import Person
 from mosskeeper.core.illustrator.scene import Scene, posture_of
-from mosskeeper.core.illustrator.skeleton import AT, Head, Posture, given, head_joints, mirrored
+from mosskeeper.core.illustrator.skeleton import AT, Head, Posture, given, head_joints, mirrored, posture
 from mosskeeper.core.illustrator.skeleton import between as bones_between
 from mosskeeper.core.illustrator.vocabulary.people import body_of
+from mosskeeper.core.illustrator.vocabulary.poses import Pose
 
 _BELOW_HEAD = list(range(1, 14))
 _POSES = ("facing", "standing", "hands on hips", "arms wide")  # that a blob without limbs may be
+_ARMS_AWAY = tuple(Pose((a, a - 8), (a, a - 8), (5, 2), (7, 3), turn=0.1) for a in (26, 36, 48))  # as wide as a coat that widens
 _SQUAT = 1.7  # height over width, below which a blob may sit
+_AS_WIDE = 0.7  # what a like width counts beside a like outline
 _BETTER = 0.04  # of outlines' overlap, from which another posture is taken
 _TURNED = {"right arm": "left arm", "left arm": "right arm", "right leg": "left leg", "left leg": "right leg"}
 
@@ -90,7 +93,10 @@ def between(person: Person, a: Posture, b: Posture, weight: float) -> Posture:
     """The posture between two, bone by bone."""
     near, w = a if weight < 0.5 else b, weight
     head = Head(
-        a.head.tilt * (1 - w) + b.head.tilt * w, a.head.turn * (1 - w) + b.head.turn * w, a.head.nod * (1 - w) + b.head.nod * w, near.head.profile
+        a.head.tilt * (1 - w) + b.head.tilt * w,
+        a.head.turn * (1 - w) + b.head.turn * w,
+        a.head.nod * (1 - w) + b.head.nod * w,
+        near.head.profile,
     )
     joints = bones_between(a.joints, b.joints, w)
     return _with_head(person, replace(near, joints=joints, head=head))
@@ -108,10 +114,19 @@ def _likeliest(person: Person, mine: Posture, seen: FigureOnBoard) -> Posture:
     x0, y0, x1, y1 = (int(v) for v in seen.box)
     wide = max(4, round(OUTLINE * (x1 - x0) / (y1 - y0)))
     blob = cv2.resize(seen.mask[y0:y1, x0:x1].astype(np.float32), (wide, OUTLINE), interpolation=cv2.INTER_AREA) > 0.5
-    best, most = mine, overlap(extents.of(person, mine).outline, blob) + _BETTER
-    for pose in (*_POSES, "sitting") if y1 - y0 < _SQUAT * (x1 - x0) else _POSES:
-        other = posture_of(replace(person, layout=replace(person.layout, pose=pose, skeleton=None)))
-        score = overlap(extents.of(person, other).outline, blob)
+    squat = y1 - y0 < _SQUAT * (x1 - x0)
+    named = [posture_of(replace(person, layout=replace(person.layout, pose=p, skeleton=None))) for p in (*_POSES, *["sitting"] * squat)]
+    body, layout = body_of(person.subject, person.build), replace(person.layout, skeleton=None)
+    away = [] if person.prop != "nothing" else [posture(body, pose, layout) for pose in _ARMS_AWAY]
+
+    def fills(held: Posture) -> float:
+        outline = extents.of(person, held).outline
+        widths = sorted((outline.shape[1], blob.shape[1]))
+        return overlap(outline, blob) + _AS_WIDE * widths[0] / widths[1]
+
+    best, most = mine, -1.0 if mine.seated and not squat else fills(mine) + _BETTER
+    for other in (*named, *away):
+        score = fills(other)
         if score > most:
             best, most = other, score
     return best

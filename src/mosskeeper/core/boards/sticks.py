@@ -28,7 +28,7 @@ def find(shapes: list[Shape]) -> list[tuple[FigureOnBoard, list[Shape]]]:
             continue
         x, y, r, thick = head
         free = [t for t in shapes if id(t) not in taken and not t.told]
-        kin = [t for t in free if t is s or (t.thick < _THIN * high and np.linalg.norm(t.lab - s.lab) < 10)]
+        kin = [t for t in free if t is s or (t.thick < 1.3 * _THIN * high and np.linalg.norm(t.lab - s.lab) < 10)]
         near = grown(together([t.mask for t in kin]), 5)
         # blots on the lines
         kin += [t for t in free if t.area < 0.02 * t.mask.size and not any(t is q for q in kin) and (t.mask & near).any()]
@@ -46,23 +46,28 @@ def find(shapes: list[Shape]) -> list[tuple[FigureOnBoard, list[Shape]]]:
 def _head(s: Shape) -> tuple[float, float, float, float] | None:
     """Middle and radius of the ring or the solid disc on top of a stick figure, and half the width of its lines."""
     thin, mask = _THIN * s.mask.shape[0], s.mask.astype(np.uint8)
-    if s.thick <= thin:
+    found, thick = list[np.ndarray](), 0.0  # type: ignore[type-arg]
+    if s.thick <= 2 * thin:  # lines, thicker where they meet: a ring has a hole
         contours, tree = cv2.findContours(mask, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
-        found = [c for c, link in zip(contours, tree[0], strict=True) if link[3] >= 0 and cv2.contourArea(c) > 30]
-        thick = s.thick
-    else:
+        found = [c for c, link in zip(contours, tree[0], strict=True) if link[3] >= 0 and cv2.contourArea(c) > 30 and _round(c)]
+        thick = min(s.thick, thin)
+    if not found and s.thick > thin:
         side = 2 * int(np.ceil(thin)) + 1
         core = cv2.morphologyEx(mask, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (side, side)))
         found, thick = list(cv2.findContours(core, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)[0]), 0.0
         if len(found) != 1 or cv2.contourArea(found[0]) > 0.7 * s.area or s.size[1] < 5 * s.thick:
             return None
-    found = [c for c in found if cv2.contourArea(c) > 0.7 * np.pi * cv2.minEnclosingCircle(c)[1] ** 2]
+    found = [c for c in found if _round(c)]
     if not found:
         return None
     (x, y), r = cv2.minEnclosingCircle(min(found, key=lambda c: float(c[:, 0, 1].mean())))
     if y >= s.box[1] + 0.45 * s.size[1]:
         return None
     return x, y, r + max(thick, 1.0), thick or 0.4 * thin
+
+
+def _round(contour: np.ndarray) -> bool:  # type: ignore[type-arg]
+    return bool(cv2.contourArea(contour) > 0.7 * np.pi * cv2.minEnclosingCircle(contour)[1] ** 2)
 
 
 Path = list[tuple[int, int]]  # y, x

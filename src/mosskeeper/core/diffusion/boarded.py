@@ -65,7 +65,8 @@ def said_of(beliefs: Beliefs, figures: int) -> list[Container[str]]:
     """For each figure, the attributes that words name, or references say as surely; those of the picture with the first."""
     out: list[Container[str]] = []
     for n in range(min(figures, len(beliefs.figures))):
-        out.append({a for a in _OPEN if beliefs.says(a, n) or max(beliefs.probabilities(a, n).values()) > _SURE})
+        lent = {a for a in _OPEN if n == 0 and beliefs.references.scores(a) and max(beliefs.probabilities(a, n).values()) > _SURE}
+        out.append(lent | {a for a in _OPEN if beliefs.says(a, n)})
     return out
 
 

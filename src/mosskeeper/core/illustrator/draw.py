@@ -281,7 +281,17 @@ class _Drawn:
         """What a board puts into the place, over it and behind everybody."""
         view, scene = self.scene.camera, self.scene
         feet = max(spot.origin[1] for spot in view.spots)
-        key = ("roughs", self.air, scene.roughs, view.zoom, view.centre, view.blur, view.horizon, round(feet / self.canvas.size[1], 2), self.main)
+        key = (
+            "roughs",
+            self.air,
+            scene.roughs,
+            view.zoom,
+            view.centre,
+            view.blur,
+            view.horizon,
+            round(feet / self.canvas.size[1], 2),
+            self.main,
+        )
 
         def make() -> Layer:
             items = rough_items(self._stage(), scene.roughs, view.horizon, feet)

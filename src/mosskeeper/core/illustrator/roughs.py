@@ -94,7 +94,14 @@ def _ripples(p: Points, colour: Points, w: int, rng: np.random.Generator) -> lis
 def _panes(p: Points) -> list[Points]:
     (x0, y0), (x1, y1), size = p.min(0), p.max(0), float(np.ptp(p, axis=0).max())
     xm, ym = (x0 + x1) / 2, (y0 + y1) / 2
-    lines = (((x0, y0), (x1, y0)), ((x0, y1), (x1, y1)), ((x0, y0), (x0, y1)), ((x1, y0), (x1, y1)), ((xm, y0), (xm, y1)), ((x0, ym), (x1, ym)))
+    lines = (
+        ((x0, y0), (x1, y0)),
+        ((x0, y1), (x1, y1)),
+        ((x0, y0), (x0, y1)),
+        ((x1, y0), (x1, y1)),
+        ((xm, y0), (xm, y1)),
+        ((x0, ym), (x1, ym)),
+    )
     return [ribbon([a, b], [0.02 * size] * 2) for a, b in lines]
 
 

@@ -68,7 +68,14 @@ def board(db: Look, shot_id: Id) -> JSONResponse:
 
 @router.post("/shots/{shot_id}/board")
 def keep_board(
-    db: Db, page_id: PageId, shot_id: Id, picture: Upload, document: Text, base: Text = "", cue: CueId = "", over: Annotated[bool, Query()] = False
+    db: Db,
+    page_id: PageId,
+    shot_id: Id,
+    picture: Upload,
+    document: Text,
+    base: Text = "",
+    cue: CueId = "",
+    over: Annotated[bool, Query()] = False,
 ) -> JSONResponse:
     """Keeps the board after an act. Another tab's board is not painted over: 409, and both are there to choose from."""
     try:

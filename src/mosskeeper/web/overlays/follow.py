@@ -71,12 +71,20 @@ async def follow(
     if answer.problem:
         return JSONResponse({"problem": answer.problem}, 422)
     says = json.dumps([{"words": t.words, "kind": t.kind, "at": t.at} for t in answer.told])
-    return Response(answer.picture, media_type="image/jpeg", headers={"Moss-Told": quote(says), "Moss-Note": quote(asked.note), "Cache-Control": "no-store"})
+    return Response(
+        answer.picture,
+        media_type="image/jpeg",
+        headers={"Moss-Told": quote(says), "Moss-Note": quote(asked.note), "Cache-Control": "no-store"},
+    )
 
 
 @router.post("/shots/{shot_id}/follow/poses")
 async def follow_poses(
-    request: Request, shot_id: Id, page_id: PageId, figures: Annotated[list[poses.Figure], Body()], seed: Annotated[int, Query(ge=0, le=MAX_SEED)] = 1
+    request: Request,
+    shot_id: Id,
+    page_id: PageId,
+    figures: Annotated[list[poses.Figure], Body()],
+    seed: Annotated[int, Query(ge=0, le=MAX_SEED)] = 1,
 ) -> Response:
     """The picture with figures as they are being dragged. 204 where something newer overtook it, 503 where no room is free."""
     rooms: Rooms = request.app.state.rooms

@@ -182,7 +182,9 @@ def _state(db: Session, shot_id: int, recipe: Recipe) -> dict[str, Any]:
 
 
 def _book(db: Session) -> list[Drawn]:
-    own = [_drawn(row.name, row.tags, str(row.id), True, [Figure.model_validate(f).posed for f in row.figures]) for row in poses.own_poses(db)]
+    own = [
+        _drawn(row.name, row.tags, str(row.id), True, [Figure.model_validate(f).posed for f in row.figures]) for row in poses.own_poses(db)
+    ]
     return [*own, *_SHIPPED]
 
 
@@ -202,7 +204,9 @@ def _drawn(name: str, tags: list[str] | tuple[str, ...], value: str, own: bool, 
                 paths[a.split()[0]] += f"M{at(a)}L{at(b)}"
         hips = (p[AT["right hip"]] + p[AT["left hip"]]) / 2
         if np.isfinite(hips).all():
-            paths["axis"] += f"M{at('right shoulder')}L{at('left shoulder')}M{at('neck')}L{hips[0]:.3f} {hips[1]:.3f}M{at('right hip')}L{at('left hip')}"
+            paths["axis"] += (
+                f"M{at('right shoulder')}L{at('left shoulder')}M{at('neck')}L{hips[0]:.3f} {hips[1]:.3f}M{at('right hip')}L{at('left hip')}"
+            )
         ears = p[[AT["right ear"], AT["left ear"]]]
         if np.isfinite(ears).all():
             r = 0.55 * float(np.hypot(*(ears[1] - ears[0])))
