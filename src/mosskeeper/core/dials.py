@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.posing import book
 from mosskeeper.core.recipe import Cue, Recipe
 
@@ -44,7 +45,10 @@ def _style(document: Document, value: Any) -> None:
 
 def _pose(document: Document, value: Any) -> None:
     """Puts the figures of an entry of the pose book where the first pose cue has its own, on their own bodies."""
-    posed = book.figures_of(book.entry(str(value)))
+    try:
+        posed = book.figures_of(book.entry(str(value)))
+    except KeyError:
+        raise ArtistError(f"The pose book has no pose “{value}”.", "sweep") from None
     size = document["width"], document["height"]
     mine = next((cue for cue in document["cues"] if cue["role"] == "pose" and cue["skeleton"] is not None), None)
     begins = (

@@ -83,7 +83,7 @@ def keep(
         cue = there.model_copy(update={"picture": stored.sha256, "pots": board.pots})
         return now.model_copy(update={"cues": [cue if c.id == there.id else c for c in now.cues]})
 
-    shot = drafts.edit(session, shot_id, change, page="")
+    shot = drafts.edit(session, shot_id, change, page, alone=True)
     assert cue is not None
     return shot, cue
 
@@ -100,4 +100,4 @@ def name_shape(session: Session, shot_id: int, cue_id: str, at: tuple[float, flo
         changed = cue.model_copy(update={"named": named})
         return now.model_copy(update={"cues": [changed if c.id == cue.id else c for c in now.cues]})
 
-    return drafts.edit(session, shot_id, change, page)
+    return drafts.edit(session, shot_id, change, page, alone=True)

@@ -36,8 +36,13 @@ def numbered(session: Session, shot_id: int, number: int) -> Recipe | None:
     return None if row is None or shot is None else _with_given(row.body, shot)
 
 
-def edit(session: Session, shot_id: int, change: Callable[[Recipe], Recipe], page: str = "") -> Shot:
-    """Changes the recipe on the table. page : on which it was edited: what one page edits within seconds is one step.
+def edit(session: Session, shot_id: int, change: Callable[[Recipe], Recipe], page: str = "", alone: bool = False) -> Shot:
+    """Changes the recipe on the table.
+
+    Parameters
+    ----------
+    page : on which it was edited: what one page edits within seconds is one step.
+    alone : a step of its own, however soon it comes after another: strokes are no typing.
 
     Raises
     ------
@@ -48,7 +53,7 @@ def edit(session: Session, shot_id: int, change: Callable[[Recipe], Recipe], pag
     before = of_shot(shot)
     after = _valid(change(before).model_copy(update={"given": before.given}))
     if after != before:
-        _stand(session, shot, before, after, page)
+        _stand(session, shot, before, after, page, alone)
     return shot
 
 
@@ -164,11 +169,11 @@ def _valid(recipe: Recipe) -> Recipe:
         raise ArtistError(sentence, field) from None
 
 
-def _stand(session: Session, shot: Shot, before: Recipe, after: Recipe, page: str) -> None:
+def _stand(session: Session, shot: Shot, before: Recipe, after: Recipe, page: str, alone: bool = False) -> None:
     """Puts an edited recipe on the table."""
     here, things = session.get_one(Draft, (shot.id, shot.revision)), sorted(_things(before, after))
     last = session.scalar(select(func.max(Draft.step)).where(Draft.shot_id == shot.id)) or here.step
-    goes_on = here.step == last and here.page == page and here.things == things and _recent(here)
+    goes_on = not alone and here.step == last and here.page == page and here.things == things and _recent(here)
     step, comes_after = (here.step, here.after) if goes_on else (last + 1, here.step)
     _put(session, shot, after, step, comes_after, page, things)
 

@@ -118,7 +118,7 @@ def keep(session: Session, shot_id: int, figures: list[Figure], base: str, over:
         cues += [_changed(_new(), f) for f in figures if f.cue not in there]
         return now.model_copy(update={"cues": cues})
 
-    return drafts.edit(session, shot_id, change)
+    return drafts.edit(session, shot_id, change, alone=True)
 
 
 def _new() -> Cue:
@@ -254,7 +254,9 @@ def add_to_book(session: Session, name: str, tags: str, figures: list[Figure]) -
     if not figures:
         raise ArtistError("There is no figure on the picture: pose one first.", "pose")
     words = [limits.text(tag, "A tag", "tags", limits.TAG) for tag in tags.replace(",", " ").split()[:_BOOK_TAGS]]
-    pose = BookPose(name=limits.text(name, "The name", "name", 80), tags=words, figures=[f.model_dump(mode="json") for f in figures])
+    pose = BookPose(
+        name=limits.text(name, "The name", "name", 80, needed=True), tags=words, figures=[f.model_dump(mode="json") for f in figures]
+    )
     session.add(pose)
     session.flush()
     return pose

@@ -55,5 +55,5 @@ def back_to(session: Session, stage_id: int, page: str = "") -> Stage:
     def change(now: Recipe) -> Recipe:
         return recipe.model_copy(update={"seed": now.seed, "count": now.count})
 
-    drafts.edit(session, stage.shot_id, change, page)
+    drafts.edit(session, stage.shot_id, change, page, alone=True)
     return stage

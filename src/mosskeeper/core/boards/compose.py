@@ -127,7 +127,8 @@ def _matched(base: Scene, read: BoardRead) -> list[tuple[int, FigureOnBoard]]:
                 if name in f.colours:
                     c += float(np.linalg.norm(f.colours[name] - rgb_to_lab(own)))
             smaller = sum(f.height < g.height for g in read.figures)
-            return c - 40 * smaller * (p.subject in CHILDREN) - 0.002 * f.height
+            much = sum(f.height < _CHILD * g.height for g in read.figures)  # a grown-up is none of those
+            return c + (-40 * smaller if p.subject in CHILDREN else 60 * much) - 0.002 * f.height
 
         best = min(free, key=cost)
         free = [f for f in free if f is not best]

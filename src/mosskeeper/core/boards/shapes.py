@@ -19,6 +19,7 @@ _MOST = 80  # shapes, the largest
 _CODES = 1 << 18  # colours that are told apart when they are counted
 _SOFT = 0.08  # share of the paint in colours that hardly occur, from which a board is not flat: more than edges have
 _COLOURS = 24  # that a board is read by
+_LEAST_EVEN = 0.3  # share of the paint on even areas, below which it is no board
 _EVEN = 26  # levels of difference to a neighbour from which a place is no even area
 
 
@@ -77,6 +78,8 @@ def shapes_of(rgb_u8: NDArray[np.uint8], painted: Mask, pots: dict[str, str]) ->
         rgb_u8 = np.asarray(cv2.medianBlur(cv2.bilateralFilter(np.ascontiguousarray(rgb_u8), 5, 24, 3), 5), np.uint8)
         step = cv2.morphologyEx(rgb_u8, cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8)).max(2)
         flat = (step < _EVEN)[painted]
+        if flat.mean() < _LEAST_EVEN:
+            return []  # nothing but specks
         coarse = _codes(rgb_u8[painted])
         tally = np.bincount(coarse, minlength=_CODES)
     one = np.zeros(_CODES, np.int32)

@@ -122,7 +122,7 @@ def _likeliest(person: Person, mine: Posture, seen: FigureOnBoard) -> Posture:
     def fills(held: Posture) -> float:
         outline = extents.of(person, held).outline
         widths = sorted((outline.shape[1], blob.shape[1]))
-        return overlap(outline, blob) + _AS_WIDE * widths[0] / widths[1]
+        return float(overlap(outline, blob) + _AS_WIDE * widths[0] / widths[1])
 
     best, most = mine, -1.0 if mine.seated and not squat else fills(mine) + _BETTER
     for other in (*named, *away):

@@ -1,0 +1,190 @@
+"""Boards: what was roughed out is read, composed with the words, and drawn where and as it was roughed out."""
+
+import itertools
+
+import numpy as np
+import pytest
+from bench.fidelity.board_set import SIZE, Roughed, boards
+
+from mosskeeper.core.boards.compose import Composed, compose
+from mosskeeper.core.boards.pull import pulled
+from mosskeeper.core.boards.read import BoardRead, is_board, read_board
+from mosskeeper.core.boards.told import told
+from mosskeeper.core.diffusion.boarded import boards_of
+from mosskeeper.core.diffusion.live import Choice, Poses, choose, live_picture
+from mosskeeper.core.diffusion.take import make_take
+from mosskeeper.core.illustrator.description import Description, Layout, Part, Person
+from mosskeeper.core.illustrator.draw import draw_scene
+from mosskeeper.core.illustrator.kept import Kept
+from mosskeeper.core.illustrator.scene import Scene, scene_of
+from mosskeeper.core.illustrator.skeleton import AT
+from mosskeeper.core.pictures.colour import rgb_to_lab
+from mosskeeper.core.posing.book import entry, figures_of, placed
+from mosskeeper.core.recipe import Cue, Recipe
+
+BOARDS = {b.name: b for b in boards()}
+SMALL = (256, 320)
+
+
+def base(*others: Person) -> Scene:
+    return scene_of(Description(layout=Layout(framing="half"), others=others), SMALL)
+
+
+def read(name: str) -> BoardRead:
+    return read_board(BOARDS[name].picture, BOARDS[name].pots)
+
+
+def composed(name: str, weight: float = 1.0, scene: Scene | None = None, said: tuple[str, ...] = ()) -> Composed:
+    return compose(scene or base(), read(name), [set(said)], weight)
+
+
+@pytest.mark.parametrize("name", BOARDS)
+def test_as_many_figures_are_read_as_were_roughed_out(name: str) -> None:
+    assert len(read(name).figures) == len(BOARDS[name].figures)
+    assert is_board(BOARDS[name].picture)
+
+
+@pytest.mark.parametrize("name", [n for n, b in BOARDS.items() if b.disc])
+def test_the_sun_or_moon_is_drawn_where_it_was_painted(name: str) -> None:
+    disc = composed(name).scene.disc
+    assert disc is not None
+    assert BOARDS[name].disc is not None
+    assert np.hypot(disc.at[0] / 256 - BOARDS[name].disc[0] / SIZE[0], disc.at[1] / 320 - BOARDS[name].disc[1] / SIZE[1]) < 0.03
+
+
+def test_a_wall_is_no_sky_and_a_sunset_is_no_wall() -> None:
+    assert read("indoors").wall
+    assert read("between trunks").wall
+    assert not read("country alone").wall
+
+
+def test_brown_hair_about_a_face_is_no_face() -> None:
+    (figure,) = read("portrait").figures
+    hair, skin = (figure.colours[part] for part in ("hair", "skin"))
+    assert hair[0] < skin[0]
+
+
+def test_joints_of_lines_are_read_where_they_bend() -> None:
+    for name in ("stick dancer", "walker in lines"):
+        (figure,) = read(name).figures
+        assert figure.joints is not None
+        k, (_, y0, _, y1) = SIZE[1] / read(name).size[1], BOARDS[name].figures[0]
+        off = [np.hypot(*(figure.joints[AT[joint]] * k - at)) / (y1 - y0) for joint, at in BOARDS[name].joints[0].items()]
+        assert np.median(off) < 0.03
+        assert max(off) < 0.12
+
+
+def test_what_is_painted_from_a_pot_is_that_whatever_its_colour() -> None:
+    odd = read("from pots")
+    assert [sorted(f.colours) for f in odd.figures] == [["hair", "lower", "skin", "upper"]]
+    assert {s.kind for s in odd.shapes} == {"sky", "ground", "figure"}
+    without = read_board(BOARDS["from pots"].picture)
+    assert not without.figures  # blue skin is told by its pot alone
+
+
+def test_what_an_artist_says_of_a_shape_holds() -> None:
+    b = Roughed("a disc", "").down(0, "9cc8e6").down(420, "86a653").oval(120, 300, 40, 40, "a04040")
+    assert "thing" in {s.kind for s in read_board(b.picture).shapes}
+    said = read_board(b.picture, named=[(120 / 512, 300 / 640, "tree")])
+    assert [s.kind for s in said.shapes if s.told] == ["tree"]
+    assert any("tree" in one.words for one in told(said))
+
+
+def test_specks_are_told_and_change_nothing() -> None:
+    noise = np.random.default_rng(1).integers(0, 255, (640, 512, 4), np.uint8)
+    noise[..., 3] = 255
+    found = read_board(noise)
+    assert found.noise
+    assert "specks" in told(found)[0].words
+    scene = base()
+    assert compose(scene, found, [set()], 1.0).scene is scene
+
+
+def test_an_open_board_leaves_the_words_scene() -> None:
+    empty = read_board(np.zeros((640, 512, 4), np.uint8))
+    scene = base()
+    assert compose(scene, empty, [set()], 1.0).scene is scene
+    assert composed("on a hill", 0.0, scene).scene is scene
+
+
+def test_the_figure_fills_its_shape_and_has_its_colours() -> None:
+    c = composed("on a hill")
+    drawn = draw_scene(c.scene)
+    ys, xs = np.nonzero((drawn.figures == 1) & (drawn.labels != Part.PROP))
+    x0, y0, x1, y1 = (v / 2 for v in BOARDS["on a hill"].figures[0])
+    assert abs(ys.min() - y0) < 10
+    assert abs(ys.max() - y1) < 10
+    assert abs((xs.min() + xs.max()) / 2 - (x0 + x1) / 2) < 14
+    lab = rgb_to_lab(pulled(drawn, c).astype(np.float32) / 255)
+    for part, name in ((Part.HAIR, "hair"), (Part.FACE, "skin")):
+        where = (drawn.figures == 1) & (drawn.labels == part)
+        assert np.linalg.norm(np.median(lab[where], axis=0) - c.matched[0][1].colours[name]) < 4
+
+
+def test_who_is_only_on_the_board_comes_as_a_person_of_its_size() -> None:
+    c = composed("three")
+    assert len(c.scene.postures) == 3
+    smallest = min(c.matched, key=lambda one: one[1].height)[0]
+    assert c.scene.description.figures[smallest].subject in ("girl", "boy")
+    assert len(composed("three", 0.0).scene.postures) == 1
+
+
+def test_words_keep_what_they_name() -> None:
+    scene = base()
+    kept = composed("on a hill", 1.0, scene, ("place", "hair", "outfit", "pose")).scene
+    assert (kept.description.place, kept.description.hair, kept.description.outfit) == (
+        "roof garden",
+        scene.description.hair,
+        scene.description.outfit,
+    )
+    assert composed("on a hill", 1.0, scene).scene.description.place == "open country"
+
+
+def test_the_dial_moves_the_figure_all_the_way_and_never_back() -> None:
+    sizes = [composed("on a hill", w).scene.camera.spots[0].scale for w in np.linspace(0, 1, 6)]
+    assert all(a > b for a, b in itertools.pairwise(sizes))
+
+
+def test_a_board_without_weight_changes_no_byte_of_a_take_and_with_it_decides() -> None:
+    b = BOARDS["by the water"]
+    recipe = Recipe(words=b.words, width=256, height=320, steps=6)
+    pictures = {"b" * 64: b.picture}
+
+    def made(weight: float) -> np.ndarray:
+        return make_take(recipe.model_copy(update={"cues": [Cue(role="sketch", picture="b" * 64, weight=weight)]}), 3, pictures).image
+
+    plain = make_take(recipe, 3).image
+    assert (made(0.0) == plain).all()
+    board = made(1.0)
+    assert (board == made(1.0)).all()
+    sky = rgb_to_lab(board[:40].astype(np.float32) / 255).reshape(-1, 3)
+    assert np.linalg.norm(np.median(sky, axis=0) - rgb_to_lab(np.array([0xD4, 0xE8, 0xEE], np.float32) / 255)) < 10
+
+
+@pytest.fixture(scope="module")
+def choice() -> Choice:
+    return choose(Recipe(words="a woman in a red coat, full figure", width=256, height=320, steps=6), 4, {}, {})
+
+
+def test_a_live_picture_does_not_depend_on_what_was_drawn_before(choice: Choice) -> None:
+    def live(name: str, kept: Kept) -> np.ndarray:
+        cue = Cue(role="sketch", picture="b" * 64, weight=0.8)
+        return live_picture(choice, boards_of([cue], {"b" * 64: BOARDS[name].picture}, 20), kept)
+
+    kept = Kept()
+    for name in ("on a hill", "indoors"):
+        live(name, kept)
+    assert (live("on a hill", kept) == live("on a hill", Kept())).all()
+
+
+def test_a_pose_moves_who_was_chosen_and_changes_nobody(choice: Choice) -> None:
+    (leaping,) = placed(figures_of(entry("leaping")), None, (256, 320))
+    cue = Cue(role="pose", skeleton=[(float(x), float(y)) for x, y in leaping.joints], weight=1, end=100)
+    moved = live_picture(choice, [], Kept(), Poses([cue]))
+    assert (moved != live_picture(choice, [], Kept())).any()
+    recipe = Recipe(words="a woman in a red coat, full figure", width=256, height=320, steps=6)
+    plain, posed = make_take(recipe, 4).description, make_take(recipe.model_copy(update={"cues": [cue]}), 4).description
+    assert plain is not None
+    assert posed is not None
+    assert (plain.hair, plain.outfit, plain.face, plain.place) == (posed.hair, posed.outfit, posed.face, posed.place)
+    assert posed.layout.skeleton is not None
