@@ -17,6 +17,7 @@ from mosskeeper.live_room import Answer, Ask, Painted, Words, packed, unpacked
 log = logging.getLogger(__name__)
 MOST = int(os.environ.get("MOSS_LIVE_ROOMS", "2"))
 _IDLE = 150.0  # seconds without a stroke, after which a room is given up
+_RESTS = 6.0  # seconds without a stroke, after which a room may go to somebody who paints
 _LONGEST = 30.0  # seconds until an answer is given up
 _BEGIN = "from mosskeeper.live_room import main; raise SystemExit(main())"  # as itself, not as __main__: both ends know its messages
 _LARGEST = 600  # MiB, from which a room is left after its answer
@@ -107,6 +108,8 @@ class Rooms:
             raise RoomLost from None
         finally:
             room.waiting.pop(number, None)
+            if not future.cancelled() and future.done():
+                future.exception()  # it was told, if not by this future
         if answer is not None and answer.peak > _LARGEST:
             log.warning("a live room took %d MiB and is left", answer.peak)
             self._leave(key, room)
@@ -126,7 +129,10 @@ class Rooms:
                 if one.lost or time.monotonic() - one.used > self._idle:
                     self._leave(other)
             if len(self._rooms) >= self._most:
-                raise NoRoom
+                quiet = min(self._rooms, key=lambda k: self._rooms[k].used)
+                if self._rooms[quiet].waiting or time.monotonic() - self._rooms[quiet].used < _RESTS:
+                    raise NoRoom
+                self._leave(quiet)  # who rests gets one again with the next stroke
             process = await asyncio.create_subprocess_exec(
                 sys.executable, "-c", _BEGIN, stdin=asyncio.subprocess.PIPE, stdout=asyncio.subprocess.PIPE
             )

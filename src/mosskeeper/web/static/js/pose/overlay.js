@@ -146,56 +146,68 @@ document.addEventListener("htmx:after:request", ({ detail }) => { if (/\/draft(\
 
 // -- showing -----------------------------------------------------------------------------------------------
 
-const make = (name, attributes, parent) => {
-  const made = document.createElementNS("http://www.w3.org/2000/svg", name);
-  for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, value);
-  parent.append(made);
-  return made;
-};
 const R = Math.max(W, H) / 90;
 
-function draw() {
-  const focused = document.activeElement?.dataset?.joint;
-  svg.replaceChildren();
-  figures.forEach((f, n) => {
-    const g = make("g", { class: `figure${n === chosen ? " chosen" : ""}`, "data-figure": n }, svg);
-    const p = f.joints;
-    const there = (...ks) => ks.every((k) => !f.hidden.has(k));
-    const behind = (k) => f.behind.some((limb) => { const [side, kind] = limb.split(" "); return NAMES[k].startsWith(side) && (kind === "arm" ? /elbow|wrist/ : /knee|ankle/).test(NAMES[k]); });
-    const bone = ([a, b]) => there(a, b) && make("line", { class: `limb ${NAMES[b].split(" ")[0]}${behind(b) ? " behind" : ""}`, x1: p[a][0], y1: p[a][1], x2: p[b][0], y2: p[b][1] }, g);
-    BONES.filter(([, b]) => behind(b)).forEach(bone);
-    if (there(1, 8, 11)) make("line", { class: "axis", x1: p[1][0], y1: p[1][1], x2: body.hips(p)[0], y2: body.hips(p)[1] }, g);
-    for (const [a, b] of [[2, 5], [8, 11]]) if (there(a, b)) make("line", { class: "axis thin", x1: p[a][0], y1: p[a][1], x2: p[b][0], y2: p[b][1] }, g);
-    BONES.filter(([, b]) => !behind(b)).forEach(bone);
-    if (there(16, 17)) {
-      const [x, y] = body.headMiddle(p);
-      const r = Math.max(8, 0.58 * Math.hypot(p[17][0] - p[16][0], p[17][1] - p[16][1]));
-      make("circle", { class: "head", cx: x, cy: y, r, "data-handle": "tilt", tabindex: -1 }, g);
-      if (there(0)) make("line", { class: "axis thin", x1: x, y1: y, x2: p[0][0], y2: p[0][1] }, g);
-    }
-    p.forEach(([x, y], k) => {
-      if (k > 13 || (f.hidden.has(k) && n !== chosen)) return;
-      const joint = make("circle", { class: `joint ${NAMES[k].split(" ")[0]}${f.hidden.has(k) ? " hidden-joint" : ""}`, cx: x, cy: y, r: k === 0 ? R * 0.8 : R, "data-joint": k, tabindex: n === chosen ? 0 : -1, role: "button", "aria-label": `${LETTERS[f.figure]}: ${NAMES[k]}${f.hidden.has(k) ? ", hidden" : ""}` }, g);
-      make("title", {}, joint).textContent = NAMES[k];
-    });
-    if (n === chosen) handles(f, g);
+/** A figure as elements: name, attributes, and words in it. */
+function parts(f, n) {
+  const out = [];
+  const make = (name, attributes, words = "") => out.push([name, attributes, words]);
+  const p = f.joints;
+  const there = (...ks) => ks.every((k) => !f.hidden.has(k));
+  const behind = (k) => f.behind.some((limb) => { const [side, kind] = limb.split(" "); return NAMES[k].startsWith(side) && (kind === "arm" ? /elbow|wrist/ : /knee|ankle/).test(NAMES[k]); });
+  const bone = ([a, b]) => there(a, b) && make("line", { class: `limb ${NAMES[b].split(" ")[0]}${behind(b) ? " behind" : ""}`, x1: p[a][0], y1: p[a][1], x2: p[b][0], y2: p[b][1] });
+  BONES.filter(([, b]) => behind(b)).forEach(bone);
+  if (there(1, 8, 11)) make("line", { class: "axis", x1: p[1][0], y1: p[1][1], x2: body.hips(p)[0], y2: body.hips(p)[1] });
+  for (const [a, b] of [[2, 5], [8, 11]]) if (there(a, b)) make("line", { class: "axis thin", x1: p[a][0], y1: p[a][1], x2: p[b][0], y2: p[b][1] });
+  BONES.filter(([, b]) => !behind(b)).forEach(bone);
+  if (there(16, 17)) {
     const [x, y] = body.headMiddle(p);
-    const letter = make("text", { class: "letter", x, y: y - R * 4.5, "text-anchor": "middle", "font-size": R * 2.2 }, g);
-    letter.textContent = LETTERS[f.figure];
+    make("circle", { class: "head", cx: x, cy: y, r: Math.max(8, 0.58 * Math.hypot(p[17][0] - p[16][0], p[17][1] - p[16][1])), "data-handle": "tilt", tabindex: -1 });
+    if (there(0)) make("line", { class: "axis thin", x1: x, y1: y, x2: p[0][0], y2: p[0][1] });
+  }
+  p.forEach(([x, y], k) => {
+    if (k > 13 || (f.hidden.has(k) && n !== chosen)) return;
+    make("circle", { class: `joint ${NAMES[k].split(" ")[0]}${f.hidden.has(k) ? " hidden-joint" : ""}`, cx: x, cy: y, r: k === 0 ? R * 0.8 : R, "data-joint": k, tabindex: n === chosen ? 0 : -1, role: "button", "aria-label": `${LETTERS[f.figure]}: ${NAMES[k]}${f.hidden.has(k) ? ", hidden" : ""}` });
   });
-  panel();
-  if (focused !== undefined) svg.querySelector(`.chosen [data-joint="${focused}"]`)?.focus();
+  if (n === chosen) handles(f, make);
+  const [x, y] = body.headMiddle(p);
+  make("text", { class: "letter", x, y: y - R * 4.5, "text-anchor": "middle", "font-size": R * 2.2 }, LETTERS[f.figure]);
+  return out;
 }
 
 /** Handles of the whole figure: moved below the feet, sized and turned beside it. */
-function handles(f, g) {
+function handles(f, make) {
   const [gx, gy] = body.ground(f.joints);
   const y = Math.min(gy + R * 2.6, H - R * 1.4);
-  make("rect", { class: "whole", x: gx - R * 2.6, y: y - R * 0.9, width: R * 5.2, height: R * 1.8, rx: R * 0.9, "data-handle": "move", tabindex: 0, role: "button", "aria-label": "The whole figure: drag, or arrow keys" }, g);
+  const whole = (name, shape, handle, said) => make(name, { class: "whole", ...shape, "data-handle": handle, tabindex: 0, role: "button", "aria-label": `${said}: drag, or arrow keys` });
+  whole("rect", { x: gx - R * 2.6, y: y - R * 0.9, width: R * 5.2, height: R * 1.8, rx: R * 0.9 }, "move", "The whole figure");
   const right = Math.min(Math.max(...f.joints.map((p) => p[0])) + R * 3, W - R * 1.5);
   const [, hy] = body.hips(f.joints);
-  make("rect", { class: "whole", x: right - R, y: hy - R, width: 2 * R, height: 2 * R, "data-handle": "size", tabindex: 0, role: "button", "aria-label": "Size of the figure: drag, or arrow keys" }, g);
-  make("circle", { class: "whole", cx: right, cy: hy - R * 4, r: R * 1.05, "data-handle": "turn", tabindex: 0, role: "button", "aria-label": "Turn of the figure: drag, or arrow keys" }, g);
+  whole("rect", { x: right - R, y: hy - R, width: 2 * R, height: 2 * R, rx: 0 }, "size", "Size of the figure");
+  whole("circle", { cx: right, cy: hy - R * 4, r: R * 1.05 }, "turn", "Turn of the figure");
+}
+
+/** Shows all figures. What is there already is only moved: what a finger holds must not go from under it. */
+function draw() {
+  const focused = document.activeElement?.dataset?.joint;
+  while (svg.children.length > figures.length) svg.lastChild.remove();
+  figures.forEach((f, n) => {
+    const g = svg.children[n] ?? svg.appendChild(document.createElementNS("http://www.w3.org/2000/svg", "g"));
+    g.setAttribute("class", `figure${n === chosen ? " chosen" : ""}`);
+    g.dataset.figure = n;
+    const wanted = parts(f, n);
+    if (g.children.length !== wanted.length || wanted.some(([name], k) => g.children[k].tagName !== name)) {
+      g.replaceChildren(...wanted.map(([name]) => document.createElementNS("http://www.w3.org/2000/svg", name)));
+    }
+    wanted.forEach(([, attributes, words], k) => {
+      const element = g.children[k];
+      for (const { name } of [...element.attributes]) if (!(name in attributes)) element.removeAttribute(name);
+      for (const [name, value] of Object.entries(attributes)) if (element.getAttribute(name) !== String(value)) element.setAttribute(name, value);
+      if (words) element.textContent = words;
+    });
+  });
+  panel();
+  if (focused !== undefined && !document.activeElement?.dataset?.joint) svg.querySelector(`.chosen [data-joint="${focused}"]`)?.focus();
 }
 
 function panel() {
