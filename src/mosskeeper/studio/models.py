@@ -368,7 +368,7 @@ class Stage(Base):
     __tablename__ = "stages"
     id: Mapped[int] = mapped_column(primary_key=True)
     shot_id: Mapped[int] = mapped_column(ForeignKey("shots.id", ondelete="CASCADE"), index=True)
-    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256"))
+    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256", ondelete="RESTRICT"), index=True)
     body: Mapped[dict[str, Any]] = mapped_column(JSONB)  # the recipe, with the seed of the live picture
     created_at: Mapped[datetime] = _now()
 

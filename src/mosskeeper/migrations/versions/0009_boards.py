@@ -15,7 +15,7 @@ def upgrade() -> None:
         "stages",
         sa.Column("id", sa.Integer(), primary_key=True),
         sa.Column("shot_id", sa.Integer(), sa.ForeignKey("shots.id", ondelete="CASCADE"), nullable=False, index=True),
-        sa.Column("picture_sha256", sa.String(), sa.ForeignKey("pictures.sha256"), nullable=False),
+        sa.Column("picture_sha256", sa.String(), sa.ForeignKey("pictures.sha256", ondelete="RESTRICT"), nullable=False, index=True),
         sa.Column("body", JSONB(), nullable=False),
         sa.Column("created_at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False),
     )

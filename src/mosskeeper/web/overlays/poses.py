@@ -97,7 +97,7 @@ def keep(db: Db, shot_id: Id, figures: Annotated[list[Figure], Body()], base: st
 
 @router.post("/shots/{shot_id}/poses/fit")
 def fit(
-    db: Look,
+    db: Db,
     shot_id: Id,
     wanted: Annotated[Wanted, Body()],
     onto: Annotated[Figure | None, Body()] = None,
@@ -113,7 +113,7 @@ def fit(
 
 
 @router.post("/shots/{shot_id}/poses/told")
-def told(db: Look, shot_id: Id, figures: Annotated[list[Figure], Body()]) -> JSONResponse:
+def told(db: Db, shot_id: Id, figures: Annotated[list[Figure], Body()]) -> JSONResponse:
     """What is odd about figures as they are."""
     return JSONResponse({"told": poses.told(figures, drafts.of_shot(shots.find(db, shot_id)))})
 
