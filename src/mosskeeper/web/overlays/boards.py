@@ -8,14 +8,17 @@ from typing import Annotated, get_args
 import numpy as np
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import JSONResponse, Response
+from numpy.typing import NDArray
 
+from mosskeeper.core.boards.digitise import digitised
 from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.pictures.colour import lab_to_rgb
 from mosskeeper.core.pictures.decode import MAX_BYTES, decode
 from mosskeeper.core.recipe import Pot, Recipe, ShapeKind
 from mosskeeper.formats.board import read_document
 from mosskeeper.queue.app import submit
 from mosskeeper.queue.deferring import want_readings
-from mosskeeper.studio import boards, drafts, library, pictures, shots, stages
+from mosskeeper.studio import boards, drafts, library, pictures, readings, shots, stages
 from mosskeeper.studio.boards import BoardMoved
 from mosskeeper.web.deps import Db, Id, Look, PageId, Queue, Text, Upload
 from mosskeeper.web.render import page
@@ -38,6 +41,8 @@ def sketch(request: Request, db: Look, shot_id: Id, take: Annotated[int | None, 
     cue = boards.cue_of(made.recipe)
     board = boards.pieces_of(db, cue)
     pots = {pot: _colour(board.pots, pot) for pot in get_args(Pot)}
+    anchor = None if made.anchor is None else readings.known(db, made.anchor.picture_sha256)
+    palette = [] if anchor is None else [_hexadecimal(c) for c in anchor.palette.lab[:7]]
     return page(
         request,
         "overlays/sketch.html",
@@ -48,6 +53,7 @@ def sketch(request: Request, db: Look, shot_id: Id, take: Annotated[int | None, 
             "board": board,
             "size": boards.size_of(made.recipe),
             "pots": pots,
+            "palette": palette,
             "kinds": get_args(ShapeKind),
             "stages": stages.of_shot(db, shot_id),
         },
@@ -57,6 +63,10 @@ def sketch(request: Request, db: Look, shot_id: Id, take: Annotated[int | None, 
 def _colour(used: dict[str, Pot], pot: Pot) -> str:
     """The colour of a pot: the one that was last painted from it on this board."""
     return next((colour for colour, name in reversed(used.items()) if name == pot), POTS[pot])
+
+
+def _hexadecimal(lab: NDArray[np.floating]) -> str:
+    return "".join(f"{round(float(np.clip(v, 0, 1)) * 255):02x}" for v in lab_to_rgb(np.asarray(lab, np.float32)))
 
 
 @router.get("/shots/{shot_id}/board.json")
@@ -116,6 +126,26 @@ def add_picture(db: Db, queue: Queue, shot_id: Id, picture: Upload) -> JSONRespo
     except ArtistError as error:
         return JSONResponse({"problem": f"{name}: {error.sentence}"}, 422)
     return JSONResponse({"picture": stored.sha256, "width": stored.width, "height": stored.height})
+
+
+@router.post("/shots/{shot_id}/board/paper")
+def digitise(db: Db, queue: Queue, shot_id: Id, picture: Upload) -> JSONResponse:
+    """Brings in a drawing on paper: the photograph goes to the library, what is drawn on its page becomes a piece of the board."""
+    name = library.name_of_file(picture.filename)
+    shot = shots.find(db, shot_id)
+    try:
+        with db.begin_nested():
+            photograph = pictures.upload(db, picture.file.read(MAX_BYTES + 1), name)
+            page_of_it = digitised(pictures.pixels(db, photograph.sha256))
+            library.add(db, photograph.sha256, "upload", name, shot.story_id)
+            stored = pictures.store(db, page_of_it.rgba_u8, f"{name}, digitised"[:160], "board")
+            want_readings(db, queue, [photograph.sha256])
+    except ArtistError as error:
+        return JSONResponse({"problem": f"{name}: {error.sentence}"}, 422)
+    told = "Its page was found and laid flat" if page_of_it.found else "The whole picture was taken for the page"
+    note = f"{told}; shadow and paper were taken out. {'Lines alone' if page_of_it.lined else 'Lines and colours'} are on the board now."
+    before = f"/pictures/{photograph.sha256}/thumbnail.jpg"
+    return JSONResponse({"picture": stored.sha256, "width": stored.width, "height": stored.height, "note": note, "before": before})
 
 
 @router.post("/shots/{shot_id}/board/large")

@@ -176,6 +176,18 @@ get("pots").addEventListener("change", ({ target }) => {
   if (target.id === "tone") tone(target.value.slice(1));
 });
 get("tone").addEventListener("input", ({ target }) => tone(target.value.slice(1)));
+get("pots").addEventListener("click", ({ target }) => {
+  if (!target.dataset.tone) return;
+  tone(target.dataset.tone);
+  get("tone").value = `#${target.dataset.tone}`;
+});
+get("fill").addEventListener("click", () => {
+  const ground = { kind: "ground", colour: ownColour(), cover: cover() };
+  const all = [ground, ...board.pieces.filter((p) => p.kind !== "ground")];
+  paint(all);
+  follow.whole();
+  act(all);
+});
 get("pots").addEventListener("dblclick", ({ target }) => target.closest(".pot") && get("tone").click());
 function tone(hexadecimal) {
   pot().dataset.colour = hexadecimal;
@@ -357,6 +369,22 @@ async function layPicture(file) {
   take("piece");
   selection.choose(board.pieces.length - 1);
 }
+async function digitise(file) {
+  const body = new FormData();
+  body.append("picture", file, file.name);
+  const answer = await fetch(`/shots/${shot}/board/paper`, { method: "POST", body, headers: { "Moss-Page": page } });
+  const told = await answer.json().catch(() => ({ problem: "This picture could not be taken: it is too large at once." }));
+  if (!answer.ok) { problem(told.problem); return; }
+  const k = Math.min(canvas.width / told.width, canvas.height / told.height);
+  const piece = { kind: "picture", picture: told.picture, at: [canvas.width / 2, canvas.height / 2], size: [tenth(told.width * k), tenth(told.height * k)], turn: 0, cover: 1 };
+  await on.loaded([piece]);
+  act([...board.pieces, piece]);
+  paint();
+  follow.whole();
+  const before = Object.assign(new Image(), { src: told.before, alt: "The photograph, as it came" });
+  get("paper-told").replaceChildren(before, Object.assign(document.createElement("p"), { className: "facts", textContent: told.note }));
+}
+get("paper-file").addEventListener("change", ({ target }) => { if (target.files[0]) digitise(target.files[0]); target.value = ""; });
 get("board-file").addEventListener("change", ({ target }) => { if (target.files[0]) layPicture(target.files[0]); target.value = ""; });
 addEventListener("paste", ({ clipboardData }) => { const file = [...(clipboardData?.files ?? [])].find((f) => f.type.startsWith("image/")); if (file) layPicture(file); });
 canvas.addEventListener("dragover", (event) => event.preventDefault());
