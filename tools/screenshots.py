@@ -11,6 +11,7 @@ from playwright.sync_api import Page, sync_playwright
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 SEED = "905613623"  # the same pictures each time
+_SKETCHED, _POSED = "Tobin Quill in tunic", "Marrit Fenn in garden dress"  # shots that no other picture shows
 
 
 def shelf(page: Page) -> None:
@@ -128,7 +129,54 @@ def history(page: Page) -> None:
     page.goto(page.url.split("?")[0] + "/history")
 
 
-VIEWS = (shelf, story, light_table, running, swipe, reading, sweep, compare, character, library, engines, history, controls)
+def _overlay(page: Page, shot: str, name: str) -> None:
+    story(page)
+    page.locator(f"a.cell[title='{shot}']").first.click()
+    page.locator("#stage").wait_for()
+    page.goto(page.url.split("?")[0] + f"/{name}")
+    page.wait_for_selector("main[data-followed]")
+
+
+def sketch(page: Page) -> None:
+    """A scene roughed out in pots, three quarters of the way from the words to the board."""
+    _overlay(page, _SKETCHED, "sketch")
+    box = page.locator("#board").bounding_box()
+    assert box
+
+    def drag(tool: str, pot: str, *points: tuple[float, float]) -> None:
+        page.keyboard.press(tool)
+        page.locator(f"#pots input[value='{pot}']").check(force=True)
+        places = [(box["x"] + x * box["width"], box["y"] + y * box["height"]) for x, y in points]
+        page.mouse.move(*places[0])
+        page.mouse.down()
+        for place in places[1:]:
+            page.mouse.move(*place, steps=6)
+        page.mouse.up()
+
+    if page.locator("#stages .stage-thumb").count() == 0:
+        drag("4", "sky", (0, 0), (1, 0.66))
+        drag("6", "ground", (0, 0.66), (0.4, 0.63), (0.7, 0.67), (1, 0.65), (1, 1), (0, 1))
+        drag("3", "light", (0.72, 0.07), (0.87, 0.19))
+        drag("6", "leaves", (0.62, 0.42), (0.75, 0.32), (0.93, 0.4), (0.96, 0.58), (0.8, 0.66), (0.63, 0.6))
+        page.keyboard.press("m")
+        page.locator("#stages .stage-thumb").first.wait_for()
+        drag("3", "hair", (0.2, 0.22), (0.4, 0.44))
+        drag("6", "cloth", (0.24, 0.42), (0.36, 0.42), (0.45, 0.82), (0.15, 0.82))
+        drag("3", "skin", (0.24, 0.27), (0.36, 0.43))
+        page.wait_for_timeout(1500)
+        page.keyboard.press("m")
+        page.locator("#stages .stage-thumb").nth(1).wait_for()
+    page.wait_for_timeout(1500)
+
+
+def pose(page: Page) -> None:
+    _overlay(page, _POSED, "pose")
+    page.locator("[data-book='leaping']").click()
+    page.wait_for_timeout(2500)
+    page.locator("#book").evaluate("(book) => { book.scrollTop = 0; }")
+
+
+VIEWS = (shelf, story, light_table, running, swipe, reading, sweep, compare, character, library, engines, history, controls, sketch, pose)
 
 
 def main(address: str) -> None:

@@ -42,7 +42,8 @@ def told(read: BoardRead) -> list[Told]:
         found = read.of(*kinds)
         if found:
             most = max(found, key=lambda s: s.area)
-            says = f"{named(most.lab)} {word}"
+            colour = named(most.lab)
+            says = word if colour == word else f"{colour} {word}"
             if word == "ground" and read.horizon is not None:
                 says += f" from {round(100 * read.horizon / h)} %"
             out.append(Told(says, "wall" if word == "wall" else kinds[0], _inside(most.mask, read)))
