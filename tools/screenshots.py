@@ -11,7 +11,7 @@ from playwright.sync_api import Page, sync_playwright
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 SEED = "905613623"  # the same pictures each time
-_SKETCHED, _POSED = "Tobin Quill in tunic", "Marrit Fenn in garden dress"  # shots that no other picture shows
+_SKETCHED, _POSED = "Tobin Quill in tunic", "Marrit Fenn in rain cape"  # shots that no other picture shows
 
 
 def shelf(page: Page) -> None:
