@@ -26,7 +26,7 @@ def followed(page: Page, after: int = 0) -> int:
     return int(page.evaluate(number))
 
 
-def open_board(page: Page, shot: Shot) -> None:
+def board_page(page: Page, shot: Shot) -> None:
     page.goto(f"/shots/{shot.id}/sketch")
     page.wait_for_selector("main[data-ready]")
     followed(page)
@@ -72,7 +72,7 @@ def paint_a_scene(page: Page) -> None:
 
 
 def test_a_board_becomes_a_stage_and_a_take_and_comes_back_from_its_file(page: Page, shot: Shot, studio: Studio, tmp_path: Path) -> None:
-    open_board(page, shot)
+    board_page(page, shot)
     paint_a_scene(page)
     wait_for_pieces(page, studio, shot, "box", "box", "disc")
     expect(page.locator("#told")).to_contain_text("sun, upper left")
@@ -105,7 +105,7 @@ def test_a_board_becomes_a_stage_and_a_take_and_comes_back_from_its_file(page: P
 
 
 def test_acts_are_undone_one_by_one_across_a_reload(page: Page, shot: Shot, studio: Studio) -> None:
-    open_board(page, shot)
+    board_page(page, shot)
     paint_a_scene(page)
     wait_for_pieces(page, studio, shot, "box", "box", "disc")
     page.reload()
@@ -121,7 +121,7 @@ def test_acts_are_undone_one_by_one_across_a_reload(page: Page, shot: Shot, stud
 
 
 def test_pen_pressure_makes_strokes_broad_and_its_other_end_rubs_out(page: Page, shot: Shot, studio: Studio) -> None:
-    open_board(page, shot)
+    board_page(page, shot)
     page.evaluate(
         """([x0, y0, x1, y1]) => {
           const board = document.getElementById("board");
@@ -142,7 +142,7 @@ def test_pen_pressure_makes_strokes_broad_and_its_other_end_rubs_out(page: Page,
 
 
 def test_a_piece_is_chosen_moved_by_keys_copied_and_taken_off(page: Page, shot: Shot, studio: Studio) -> None:
-    open_board(page, shot)
+    board_page(page, shot)
     page.keyboard.press("4")
     draw(page, (0.3, 0.3), (0.6, 0.6))
     page.keyboard.press("8")
@@ -157,7 +157,7 @@ def test_a_piece_is_chosen_moved_by_keys_copied_and_taken_off(page: Page, shot: 
 
 
 def test_a_picture_is_laid_on_the_board_and_a_shape_said_to_be_something_else(page: Page, shot: Shot, studio: Studio) -> None:
-    open_board(page, shot)
+    board_page(page, shot)
     paint_a_scene(page)
     flat = np.full((120, 90, 3), (90, 60, 40), np.uint8)
     page.locator("#board-file").set_input_files({"name": "post.png", "mimeType": "image/png", "buffer": encode_png(flat)})
@@ -173,7 +173,7 @@ def test_a_picture_is_laid_on_the_board_and_a_shape_said_to_be_something_else(pa
 
 
 def test_the_dial_and_the_words_move_the_live_picture(page: Page, shot: Shot, studio: Studio) -> None:
-    open_board(page, shot)
+    board_page(page, shot)
     paint_a_scene(page)
     wait_for_pieces(page, studio, shot, "box", "box", "disc")
     n = followed(page, 3)
@@ -197,7 +197,7 @@ def test_the_dial_and_the_words_move_the_live_picture(page: Page, shot: Shot, st
 def test_a_second_tab_watches_until_it_takes_the_pen(browser: Browser, shot: Shot, studio: Studio) -> None:
     context = browser.new_context(base_url=studio[0], viewport={"width": 1280, "height": 800})
     first, second = context.new_page(), context.new_page()
-    open_board(first, shot)
+    board_page(first, shot)
     second.goto(f"/shots/{shot.id}/sketch")
     expect(second.locator("#board-problem")).to_contain_text("Take the pen")
     first.bring_to_front()
@@ -211,7 +211,7 @@ def test_a_second_tab_watches_until_it_takes_the_pen(browser: Browser, shot: Sho
     context.close()
 
 
-def open_pose(page: Page, shot: Shot, studio: Studio) -> None:
+def pose_page(page: Page, shot: Shot, studio: Studio) -> None:
     page.goto(f"/shots/{shot.id}/pose")
     page.wait_for_selector("main[data-ready]")
     page.click("[data-book='standing']")
@@ -239,7 +239,7 @@ def bone(p: np.ndarray, a: str, b: str) -> float:
 
 
 def test_a_wrist_is_dragged_and_bones_keep_their_lengths(page: Page, shot: Shot, studio: Studio) -> None:
-    open_pose(page, shot, studio)
+    pose_page(page, shot, studio)
     before = kept_joints(studio, shot)
     wrist = page.locator(".chosen [data-joint='4']").bounding_box()
     assert wrist
@@ -258,7 +258,7 @@ def test_a_wrist_is_dragged_and_bones_keep_their_lengths(page: Page, shot: Shot,
 
 
 def test_hips_go_down_and_feet_stay_by_keys_alone(page: Page, shot: Shot, studio: Studio) -> None:
-    open_pose(page, shot, studio)
+    pose_page(page, shot, studio)
     before = kept_joints(studio, shot)
     page.focus(".chosen [data-joint='8']")
     for _ in range(8):
@@ -273,7 +273,7 @@ def test_hips_go_down_and_feet_stay_by_keys_alone(page: Page, shot: Shot, studio
 def test_a_joint_is_dragged_by_touch(browser: Browser, shot: Shot, studio: Studio) -> None:
     context = browser.new_context(base_url=studio[0], viewport={"width": 1280, "height": 800}, has_touch=True)
     page = context.new_page()
-    open_pose(page, shot, studio)
+    pose_page(page, shot, studio)
     before = kept_joints(studio, shot)
     box = page.locator(".chosen [data-joint='4']").bounding_box()
     assert box
@@ -289,7 +289,7 @@ def test_a_joint_is_dragged_by_touch(browser: Browser, shot: Shot, studio: Studi
 
 
 def test_two_people_of_the_book_and_a_pose_of_ones_own(page: Page, shot: Shot, studio: Studio) -> None:
-    open_pose(page, shot, studio)
+    pose_page(page, shot, studio)
     page.click("[data-book='handing over']")
     expect(page.locator("#poses .figure")).to_have_count(2)
     expect(page.locator("#pose-told")).to_contain_text("B stands for nobody yet")
@@ -306,7 +306,7 @@ def test_two_people_of_the_book_and_a_pose_of_ones_own(page: Page, shot: Shot, s
 
 
 def test_the_overlays_picture_is_what_the_take_becomes(page: Page, shot: Shot, studio: Studio) -> None:
-    open_pose(page, shot, studio)
+    pose_page(page, shot, studio)
     with studio[1].begin() as session:
         drafts.edit(session, shot.id, lambda now: now.model_copy(update={"count": 1}))
     page.reload()
