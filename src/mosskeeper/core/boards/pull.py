@@ -15,6 +15,7 @@ from mosskeeper.core.boards.compose import Composed, soft_share
 from mosskeeper.core.boards.shapes import F64, Mask
 from mosskeeper.core.illustrator.description import SKIN_PARTS, Part
 from mosskeeper.core.illustrator.drawing import Drawing
+from mosskeeper.core.illustrator.places import OPEN_COUNTRY
 from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
 
 F32 = NDArray[np.float32]
@@ -89,8 +90,9 @@ def _pull_place(way: F32, lab: F32, labels: NDArray[np.uint8], place: Mask, c: C
         own = _low((lab * count[..., None]).sum(1), h) / np.maximum(_low(count.sum(1)[:, None], h), 1e-3)
         y = np.nonzero(where)[0]
         way[where] = _step(lab[where], own[y], want[y], 8, free)
-        if leaving:  # what the drawing itself does not move: walls of the place that goes
-            way[where & (labels != Part.SKY) & (labels != Part.GROUND)] *= c.weight / max(soft_share(c.weight), 1e-6)
+        # what the drawing itself does not move: walls of a place that goes, walls and ground of one that stays
+        still = where & (labels != Part.SKY) & ((labels != Part.GROUND) | (not leaving and c.scene.description.place != OPEN_COUNTRY))
+        way[still] *= c.weight / max(soft_share(c.weight), 1e-6)
 
 
 def _low(rows: NDArray[np.floating], h: int) -> F32:
