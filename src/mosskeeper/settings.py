@@ -27,6 +27,7 @@ class Settings:
     hosts: tuple[str, ...]  # MOSS_HOSTS: names at which the studio answers besides loopback, parted by commas
     heartbeat_seconds: float  # MOSS_HEARTBEAT_SECONDS: how often a worker says that it lives
     stalled_seconds: float  # MOSS_STALLED_SECONDS: silence after which its runs are given to others
+    live_rooms: int = 2  # MOSS_LIVE_ROOMS: boards that a web server follows live at once
 
     @staticmethod
     def from_environment() -> Settings:
@@ -37,4 +38,5 @@ class Settings:
             hosts=tuple(filter(None, env.get("MOSS_HOSTS", "").split(","))),
             heartbeat_seconds=float(env.get("MOSS_HEARTBEAT_SECONDS", "5")),
             stalled_seconds=float(env.get("MOSS_STALLED_SECONDS", "20")),
+            live_rooms=int(env.get("MOSS_LIVE_ROOMS", "2")),
         )

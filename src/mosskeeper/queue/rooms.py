@@ -5,7 +5,6 @@ from __future__ import annotations
 import asyncio
 import contextlib
 import logging
-import os
 import sys
 import time
 from collections.abc import AsyncIterator
@@ -15,7 +14,6 @@ from mosskeeper.core.recipe import Cue
 from mosskeeper.live_room import Answer, Ask, Painted, Words, packed, unpacked
 
 log = logging.getLogger(__name__)
-MOST = int(os.environ.get("MOSS_LIVE_ROOMS", "2"))
 _IDLE = 150.0  # seconds without a stroke, after which a room is given up
 _RESTS = 6.0  # seconds without a stroke, after which a room may go to somebody who paints
 _LONGEST = 30.0  # seconds until an answer is given up
@@ -49,7 +47,7 @@ class _Room:
 class Rooms:
     """The rooms of one web process, by the page that draws in each."""
 
-    def __init__(self, most: int = MOST, idle: float = _IDLE) -> None:
+    def __init__(self, most: int = 2, idle: float = _IDLE) -> None:
         self._most, self._idle = most, idle
         self._rooms: dict[str, _Room] = {}
         self._opening = asyncio.Lock()
@@ -88,7 +86,8 @@ class Rooms:
         RoomLost
             where the room ended before it answered.
         """
-        room = await self._room(key)
+        whole = painted is None or painted.rgba_u8.shape[1::-1] == painted.size
+        room = await self._room(key, begins=words is not None and whole)
         room.used = time.monotonic()
         room.number += 1
         number = room.number
@@ -119,11 +118,14 @@ class Rooms:
         """Gives a page's room to others."""
         self._leave(key)
 
-    async def _room(self, key: str) -> _Room:
+    async def _room(self, key: str, begins: bool) -> _Room:
+        """A page's room; a new one only where what is told is enough to begin with: it may have been lost since it was looked for."""
         async with self._opening:
             room = self._rooms.get(key)
             if room is not None and not room.lost:
                 return room
+            if not begins:
+                raise RoomLost
             self._leave(key)
             for other, one in list(self._rooms.items()):
                 if one.lost or time.monotonic() - one.used > self._idle:

@@ -77,7 +77,7 @@ def pages() -> tuple[ModuleType, ...]:
 def create_app(settings: Settings) -> FastAPI:
     engine = connect(settings.database_url)
     make_session = sessions(engine)
-    hub, rooms = Hub(settings.database_url, make_session), Rooms()
+    hub, rooms = Hub(settings.database_url, make_session), Rooms(settings.live_rooms)
 
     @contextlib.asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
