@@ -28,7 +28,7 @@ from mosskeeper.core.roles import role
 from mosskeeper.core.roles.role import Structure
 
 AREA = 256 * 320  # px of a live picture
-_TONE = 24  # levels to which colours of the light are rounded
+_TONE = 32  # levels to which colours of the light are rounded
 _TURN = np.pi / 6  # and its direction
 
 
@@ -99,11 +99,11 @@ def rounded(scene: Scene) -> Scene:
         view,
         spots=spots,
         zoom=round(view.zoom, 2),
-        centre=(round(view.centre[0], 2), round(view.centre[1] * 150) / 150),
+        centre=(round(view.centre[0], 2), round(view.centre[1] * 90) / 90),
         blur=round(view.blur, 1),
         horizon=float(round(view.horizon)),
     )
-    ground = tuple((round(r * 12) / 12, round(g * 12) / 12, round(b * 12) / 12) for r, g, b in scene.ground)
+    ground = tuple((round(r * 9) / 9, round(g * 9) / 9, round(b * 9) / 9) for r, g, b in scene.ground)
     return replace(scene, camera=camera, light=None if scene.light is None else _rounded(scene.light), ground=ground)
 
 
