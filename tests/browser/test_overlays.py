@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.pictures.decode import decode, encode_png
 from mosskeeper.core.recipe import Recipe
+from mosskeeper.formats.board import Board
 from mosskeeper.formats.png import pictures_of, recipe_of
 from mosskeeper.studio import boards, drafts, poses, shots, takes
 from mosskeeper.studio.models import Shot
@@ -192,6 +193,23 @@ def test_the_dial_and_the_words_move_the_live_picture(page: Page, shot: Shot, st
 
     wait_for(lambda: kept().words == "a boy in a knitted jumper")
     wait_for(lambda: kept().cues[0].weight < 0.7)
+
+
+def test_of_very_many_strokes_the_oldest_are_joined_and_the_board_looks_the_same(page: Page, shot: Shot, studio: Studio) -> None:
+    many = [
+        {"kind": "stroke", "colour": "303030", "cover": 1, "points": [40 + k % 400, 60 + k // 4, 3, 44 + k % 400, 60 + k // 4, 3]}
+        for k in range(1000)
+    ]
+    with studio[1].begin() as session:
+        boards.keep(session, shot.id, np.zeros((640, 512, 4), np.uint8), Board.model_validate({"pieces": many}), "")
+    board_page(page, shot)
+    page.keyboard.press("4")
+    draw(page, (0.3, 0.8), (0.6, 0.9))
+    wait_for(lambda: (page.evaluate("1"), len(pieces(studio, shot)))[1] == 501)
+    assert pieces(studio, shot)[0] == "picture"
+    page.reload()
+    page.wait_for_selector("main[data-ready]")
+    assert page.evaluate("() => document.getElementById('board').getContext('2d').getImageData(42, 60, 1, 1).data[3]") > 100
 
 
 def test_a_second_tab_watches_until_it_takes_the_pen(browser: Browser, shot: Shot, studio: Studio) -> None:

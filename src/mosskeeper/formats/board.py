@@ -100,13 +100,17 @@ def read_document(text: str) -> Board:
         where it is none, or has more pieces than a board can have.
     """
     if len(text) > _LARGEST:
-        raise ArtistError("This board has too much on it to be kept piece by piece. Join its oldest strokes first.", "board")
+        raise ArtistError(
+            "This board has too much on it to be kept piece by piece. Reload the page, and its oldest strokes are joined.", "board"
+        )
     try:
         return Board.model_validate_json(text)
     except ValidationError as error:
         first = error.errors()[0]
         if first["type"] == "too_long" and first["loc"][:1] == ("pieces",):
-            raise ArtistError(f"A board has at most {MOST_PIECES} pieces. Join its oldest strokes first.", "board") from None
+            raise ArtistError(
+                f"A board has at most {MOST_PIECES} pieces. Reload the page, and its oldest strokes are joined.", "board"
+            ) from None
         raise ArtistError("What was painted could not be read, and the board was left as it was. Reload the page.", "board") from None
 
 

@@ -16,7 +16,7 @@ from mosskeeper.live_room import Answer, Ask, Painted, Words, packed, unpacked
 log = logging.getLogger(__name__)
 _IDLE = 150.0  # seconds without a stroke, after which a room is given up
 _RESTS = 6.0  # seconds without a stroke, after which a room may go to somebody who paints
-_LONGEST = 30.0  # seconds until an answer is given up
+_LONGEST = 90.0  # seconds until an answer is given up
 _BEGIN = "from mosskeeper.live_room import main; raise SystemExit(main())"  # as itself, not as __main__: both ends know its messages
 _LARGEST = 600  # MiB, from which a room is left after its answer
 

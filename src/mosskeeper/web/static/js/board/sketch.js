@@ -12,6 +12,7 @@ const shot = main.dataset.shot;
 const canvas = get("board");
 const pen = canvas.getContext("2d", { willReadFrequently: true });
 const begins = JSON.parse(get("board-begins").textContent);
+const [MOST, LONGEST] = [1000, 600_000]; // pieces, and characters of them, from which the oldest are joined
 let board = begins.board;
 let seed = +main.dataset.seed;
 let hand = "stroke";
@@ -47,12 +48,28 @@ function ownColour() {
   return own;
 }
 
-function act(pieces) {
+async function act(pieces) {
   board = { ...board, pieces, pots: usedPots(pieces) };
-  keep.act(board);
+  if (pieces.length > MOST || JSON.stringify(pieces).length > LONGEST) board = { ...board, pieces: await joined(pieces) };
+  return keep.act(board);
+}
+
+/** The older half of many pieces as one picture: it looks the same, and can be moved as a whole only. */
+async function joined(pieces) {
+  const half = Math.ceil(pieces.length / 2);
+  const sheet = Object.assign(document.createElement("canvas"), { width: canvas.width, height: canvas.height });
+  for (const piece of pieces.slice(0, half)) on.draw(sheet.getContext("2d"), piece);
+  const body = new FormData();
+  body.append("picture", await new Promise((done) => sheet.toBlob(done, "image/png")), "joined strokes.png");
+  const answer = await fetch(`/shots/${shot}/board/pictures`, { method: "POST", body, headers: { "Moss-Page": page } }).catch(() => null);
+  if (!answer?.ok) return pieces;
+  const whole = { kind: "picture", picture: (await answer.json()).picture, at: [canvas.width / 2, canvas.height / 2], size: [canvas.width, canvas.height], turn: 0, cover: 1 };
+  await on.loaded([whole]);
+  return [whole, ...pieces.slice(half)];
 }
 
 function usedPots(pieces) {
+  if (pieces.some((p) => p.kind === "picture")) return board.pots; // strokes that were joined keep theirs
   const used = new Set(pieces.map((p) => p.colour));
   return Object.fromEntries(Object.entries(board.pots).filter(([c]) => used.has(c)));
 }
