@@ -66,13 +66,13 @@ def _pose(document: Document, value: Any) -> None:
 
 
 _OF_RECIPE = (
-    DialKind("pose", "pose of the book", _pose),
     DialKind("strength", "denoise strength", _strength, (0.2, 0.8, 4), there=lambda recipe: recipe.source is not None),
     DialKind("style", "style", _style),
     DialKind("engine", "engine", _field("engine")),
     DialKind("guidance", "guidance", _field("guidance"), (2, 12, 6)),
     DialKind("steps", "steps", _field("steps"), (8, 32, 4), whole=True),
     DialKind("seed", "seed", _field("seed"), (1, 6, 6), whole=True),
+    DialKind("pose", "pose of the book", _pose),
 )
 _OF_CUE = (("weight", "weight", (0, 1, 6)), ("end", "span end", (40, 100, 4)), ("start", "span start", (0, 60, 4)))
 

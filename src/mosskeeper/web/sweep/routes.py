@@ -13,6 +13,7 @@ from mosskeeper.core.cue_sheet import soloed
 from mosskeeper.core.dials import DialKind, dials_of
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
+from mosskeeper.core.posing.book import BOOK
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.sweep import MOST_CELLS, Dial, cells, check, spread
 from mosskeeper.queue.app import submit
@@ -40,6 +41,7 @@ def choose(request: Request, db: Look, shot_id: Id, first: str = "", second: str
         "second": second,
         "styles": list(FINISHES),
         "engines": engines.all_engines(db),
+        "poses": [entry.name for entry in BOOK],
         "most": MOST_CELLS,
         "typed": dict(request.query_params),  # choosing one dial keeps what was typed for the other
     }
