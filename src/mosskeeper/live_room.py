@@ -13,7 +13,7 @@ import resource
 import select
 import struct
 import sys
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, BinaryIO
 
 import cv2
@@ -100,37 +100,46 @@ class Room:
             self._cue = p.cue
 
     def live(self) -> tuple[NDArray[np.uint8], list[Told]]:
-        """The picture as the board stands, and what that was read as."""
-        words, choice = self._chosen()
+        """The picture as the board and the figures stand, and what the board was read as."""
+        words = self._as_dragged()
         others = [c for c in words.recipe.cues if self._cue is None or c.id != self._cue.id]
         boards = boards_of(others, words.pictures, words.recipe.steps)
         own = [] if self._cue is None or self._board is None else boards_of([self._cue], {_BOARD: self._board}, words.recipe.steps)
-        image = live_picture(choice, [*boards, *own], self._kept, _poses(words, self._poses))
+        image = live_picture(self._chosen(words), [*boards, *own], self._kept, _poses(words))
         return image, told(own[0].read) if own else []
 
     def still(self) -> NDArray[np.uint8]:
         """The live picture of the recipe as it is kept."""
-        words, choice = self._chosen()
+        words = self._known()
         boards = boards_of(words.recipe.cues, words.pictures, words.recipe.steps)
-        return live_picture(choice, boards, self._kept, _poses(words, None))
+        return live_picture(self._chosen(words), boards, self._kept, _poses(words))
 
-    def _chosen(self) -> tuple[Words, Choice]:
-        """What the words chose; chosen anew only where something besides boards has changed."""
-        words = self._words
-        if words is None:
+    def _known(self) -> Words:
+        if self._words is None:
             raise ValueError("nothing was asked yet")
+        return self._words
+
+    def _as_dragged(self) -> Words:
+        """What is asked, with the figures where the hand has them."""
+        words = self._known()
+        if self._poses is None:
+            return words
+        cues = [*(cue for cue in words.recipe.cues if cue.role != "pose"), *self._poses]
+        return replace(words, recipe=words.recipe.model_copy(update={"cues": cues}))
+
+    def _chosen(self, words: Words) -> Choice:
+        """What the words chose; chosen anew only where something has changed that takes part in choosing."""
         free = not searches(words.recipe, words.pictures)
         cues = [cue for cue in words.recipe.cues if not acting(cue, words.pictures) and not (free and cue.role == "pose")]
         key = words.recipe.model_copy(update={"cues": cues}).to_json(), words.seed
         if self._choice is None or self._choice[0] != key:
             make = (BUILT_IN.get(words.recipe.engine) or BUILT_IN["built-in"]).make
             self._choice = key, choose(words.recipe, words.seed, words.pictures, words.readings, make)
-        return words, self._choice[1]
+        return self._choice[1]
 
 
-def _poses(words: Words, dragged: list[Cue] | None) -> Poses:
-    own = [cue for cue in words.recipe.cues if cue.role == "pose"]
-    return Poses(own if dragged is None else dragged, words.readings, words.recipe.steps)
+def _poses(words: Words) -> Poses:
+    return Poses([cue for cue in words.recipe.cues if cue.role == "pose"], words.readings, words.recipe.steps)
 
 
 def board_cue(cue: Cue | None, weight: float) -> Cue:
