@@ -68,9 +68,12 @@ def _opened(browser: Browser, base: str, shot: int) -> Page:
 def _roughed(page: Page) -> None:
     """Ground, sky, somebody: what the strokes are drawn over."""
     for key, pot, a, b in (
-        ("4", "sky", (0, 0), (1, 0.62)), ("4", "ground", (0, 0.62), (1, 1)), ("3", "hair", (0.42, 0.3), (0.58, 0.46)),
-        ("3", "skin", (0.45, 0.34), (0.55, 0.46)), ("4", "cloth", (0.38, 0.46), (0.62, 0.78)),
-    ):  # fmt: skip
+        ("4", "sky", (0, 0), (1, 0.62)),
+        ("4", "ground", (0, 0.62), (1, 1)),
+        ("3", "hair", (0.42, 0.3), (0.58, 0.46)),
+        ("3", "skin", (0.45, 0.34), (0.55, 0.46)),
+        ("4", "cloth", (0.38, 0.46), (0.62, 0.78)),
+    ):
         page.keyboard.press(key)
         page.locator(f"#pots input[value='{pot}']").check(force=True)
         _drag(page, [a, b])

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from bench.fidelity.board_set import SIZE, Roughed, boards
 from bench.report import Row, row
 from mosskeeper.core.boards.compose import Composed
-from mosskeeper.core.boards.pull import _parts_of as parts_of
+from mosskeeper.core.boards.pull import parts_of
 from mosskeeper.core.diffusion.boarded import Board, boards_of, in_board_colours, on_boards
 from mosskeeper.core.diffusion.live import Choice, choose
 from mosskeeper.core.illustrator.description import Part

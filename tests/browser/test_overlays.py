@@ -53,8 +53,8 @@ def pot(page: Page, name: str) -> None:
 
 def pieces(studio: Studio, shot: Shot) -> list[str]:
     with studio[1]() as session:
-        cue = boards.cue_of(drafts.of_shot(shots.find(session, shot.id)))
-        return [piece.kind for piece in boards.pieces_of(session, cue).pieces]
+        recipe = drafts.of_shot(shots.find(session, shot.id))
+        return [piece.kind for piece in boards.pieces_of(session, recipe, boards.cue_of(recipe)).pieces]
 
 
 def wait_for_pieces(page: Page, studio: Studio, shot: Shot, *kinds: str) -> None:
@@ -137,8 +137,8 @@ def test_pen_pressure_makes_strokes_broad_and_its_other_end_rubs_out(page: Page,
     )
     wait_for_pieces(page, studio, shot, "stroke", "stroke", "rubbed")
     with studio[1]() as session:
-        cue = boards.cue_of(drafts.of_shot(shots.find(session, shot.id)))
-        light, heavy, _ = boards.pieces_of(session, cue).pieces
+        recipe = drafts.of_shot(shots.find(session, shot.id))
+        light, heavy, _ = boards.pieces_of(session, recipe, boards.cue_of(recipe)).pieces
         assert light.points[2] < heavy.points[2] / 2  # type: ignore[union-attr]
 
 

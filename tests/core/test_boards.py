@@ -1,6 +1,8 @@
 """Boards: what was roughed out is read, composed with the words, and drawn where and as it was roughed out."""
 
 import itertools
+import json
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -16,7 +18,7 @@ from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Description, Layout, Part, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.kept import Kept
-from mosskeeper.core.illustrator.scene import Scene, scene_of
+from mosskeeper.core.illustrator.scene import Rough, Scene, scene_of
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.posing.book import entry, figures_of, placed
@@ -138,6 +140,55 @@ def test_words_keep_what_they_name() -> None:
         scene.description.outfit,
     )
     assert composed("on a hill", 1.0, scene).scene.description.place == "open country"
+
+
+def test_the_horizon_is_the_boards_in_a_place_that_words_name_too() -> None:
+    rows = []
+    for y in (300, 400):
+        board = Roughed("only ground", "").down(0, "9cc8e6").down(y, "86a653")
+        scene = scene_of(Description(place="tide flats", layout=Layout(framing="full")), SMALL)
+        c = compose(scene, read_board(board.picture), [{"place"}], 1.0)
+        drawn = draw_scene(c.scene)
+        sky = (drawn.labels == Part.SKY) & (drawn.figures == 0)
+        rows.append(float(np.argwhere(sky[:, :20])[:, 0].max()))
+        assert c.scene.description.place == "tide flats"
+        assert c.scene.camera.spots == scene.camera.spots
+    assert rows[1] - rows[0] == pytest.approx(50, abs=10)
+
+
+@pytest.mark.parametrize(
+    ("kind", "part"), [("tree", Part.FOLIAGE), ("water", Part.WATER), ("window", Part.STRUCTURE), ("cloud", Part.SKY), ("light", Part.LAMP)]
+)
+def test_a_shape_is_painted_as_what_it_stands_for_and_grows_from_its_foot(kind: str, part: Part) -> None:
+    outline = ((0.05, 0.3), (0.3, 0.3), (0.3, 0.5), (0.05, 0.5))
+
+    def drawn(grown: float) -> np.ndarray:
+        scene = replace(base(), roughs=(Rough(kind, outline, (0.2, 0.9, 0.3), (0.17, 0.5), grown),))
+        return draw_scene(Scene.from_json(json.loads(json.dumps(scene.to_json())))).image.astype(int)
+
+    bare = draw_scene(base()).image
+    scene = replace(base(), roughs=(Rough(kind, outline, (0.2, 0.9, 0.3), (0.17, 0.5)),))
+    there = draw_scene(scene)
+    changed = np.abs(there.image.astype(int) - bare).max(2) > 24
+    assert changed[100:160, 20:70].mean() > 0.5
+    assert (there.labels[110:150, 25:65] == part).mean() > 0.4
+    assert (drawn(1.0) == there.image).all()  # through a document, to the byte
+    assert (drawn(0.0) == bare).all()
+    small = np.abs(drawn(0.4) - bare).max(2) > 24
+    assert small[:115, 20:70].mean() < changed[:115, 20:70].mean()
+
+
+def test_a_named_place_is_pulled_to_the_boards_wall_as_far_as_the_dial_says() -> None:
+    scene = scene_of(Description(place="kitchen", layout=Layout(framing="full")), SMALL)
+    wall = read("indoors").sky
+    assert wall is not None
+    far = []
+    for w in (0.0, 0.5, 0.9, 1.0):
+        c = compose(scene, read("indoors"), [{"place"}], w)
+        lab = rgb_to_lab(pulled(draw_scene(c.scene), c)[:60].astype(np.float32) / 255)
+        far.append(float(np.linalg.norm(np.median(lab.reshape(-1, 3), axis=0) - wall[:2].mean(0))))
+    assert all(a > b - 0.1 for a, b in itertools.pairwise(far))
+    assert far[2] - far[3] < 0.35 * (far[0] - far[3])  # no leap at the end
 
 
 def test_the_dial_moves_the_figure_all_the_way_and_never_back() -> None:

@@ -187,17 +187,6 @@ def test_the_sun_stands_where_the_scene_has_it_and_lights_what_is_about_it() -> 
     assert small.labels[25, 20] == Part.LAMP
 
 
-def test_the_horizon_is_the_scenes_and_nobody_moves_with_it() -> None:
-    scene = scene_of(replace(WHOLE, place="tide flats"), SIZE)
-    rows = []
-    for y in (100.0, 140.0):
-        drawing = draw_scene(scene.with_horizon(y))
-        sky = (drawing.labels == Part.SKY) & (drawing.figures == 0)
-        rows.append(float(np.argwhere(sky[:, :20])[:, 0].max()))
-        assert drawing.head == draw_scene(scene).head
-    assert rows[1] - rows[0] == pytest.approx(40, abs=8)
-
-
 def test_wind_is_the_scenes_whatever_the_weather() -> None:
     scene = scene_of(replace(WHOLE, hair="long straight"), SIZE)
     still, blown = (draw_scene(replace(scene, wind=wind)) for wind in (0.0, 1.0))

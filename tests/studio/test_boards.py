@@ -51,7 +51,7 @@ def test_the_first_act_puts_the_board_on_the_cue_sheet_and_each_act_is_a_step(db
     cue = boards.cue_of(recipe(db, shot))
     assert cue is not None
     assert (cue.picture, cue.pots) == (second, {"145a28": "cloth"})
-    assert boards.pieces_of(db, cue) == document(20)
+    assert boards.pieces_of(db, recipe(db, shot), cue) == document(20)
     drafts.walk(db, shot.id, -1)
     assert boards.cue_of(recipe(db, shot)).picture == first  # type: ignore[union-attr]
     drafts.walk(db, shot.id, -1)
@@ -82,6 +82,17 @@ def test_of_two_who_paint_on_one_board_the_later_is_told_and_neither_is_lost(mak
         drafts.walk(session, shot.id, -1)
         assert boards.cue_of(recipe(session, shot)).picture == theirs  # type: ignore[union-attr]
         assert mine.picture != theirs
+
+
+def test_a_picture_that_came_as_a_sketch_is_one_piece_and_a_cleared_board_is_none(db: Session) -> None:
+    shot = lay_out(db)
+    upload = pictures.store(db, np.full((50, 40, 3), 90, np.uint8), "shapes", "upload").sha256
+    drafts.edit(db, shot.id, lambda now: now.model_copy(update={"cues": [shots.new_cue("sketch", upload, "shapes")]}))
+    cue = boards.cue_of(recipe(db, shot))
+    (piece,) = boards.pieces_of(db, recipe(db, shot), cue).pieces
+    assert (piece.kind, piece.size) == ("picture", (512.0, 640.0))  # type: ignore[union-attr]
+    boards.keep(db, shot.id, np.zeros((640, 512, 4), np.uint8), Board(), upload, cue.id)  # type: ignore[union-attr]
+    assert boards.pieces_of(db, recipe(db, shot), boards.cue_of(recipe(db, shot))).pieces == []
 
 
 def test_painting_and_typing_at_once_merge(make_session: Sessions) -> None:

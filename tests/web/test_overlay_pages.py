@@ -117,6 +117,13 @@ def test_a_row_of_poses_is_priced_and_run(client: httpx.Client, shot: Shot) -> N
     assert "leaping" in client.get(address).text
 
 
+def test_the_sweeps_own_form_offers_the_poses_too(client: httpx.Client, shot: Shot) -> None:
+    page = client.get(f"/shots/{shot.id}/sweep", params={"first": "pose"}).text
+    assert 'name="first-values" value="leaping"' in page
+    assert 'name="first-values" value="built-in"' not in page
+    assert '<option value="pose" selected>' not in client.get(f"/shots/{shot.id}/sweep").text  # no dial to begin with
+
+
 def test_the_picture_follows_and_a_room_that_died_is_begun_anew(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
     assert follow(client, shot, board()[:64, :64]).status_code == 409  # a part of a board that nobody knows
     whole = follow(client, shot, board())

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.recipe import Cue, Recipe, ShapeKind
-from mosskeeper.formats.board import Board, board_of, with_board
+from mosskeeper.formats.board import Board, Pasted, board_of, with_board
 from mosskeeper.studio import drafts, pictures, shots
 from mosskeeper.studio.models import Shot
 
@@ -36,11 +36,15 @@ def cue_of(recipe: Recipe, cue_id: str = "") -> Cue | None:
     return next((cue for cue in sketches if not cue_id or cue.id == cue_id), None)
 
 
-def pieces_of(session: Session, cue: Cue | None) -> Board:
-    """The pieces of a cue's board; a picture that carries none is one piece itself."""
+def pieces_of(session: Session, recipe: Recipe, cue: Cue | None) -> Board:
+    """The pieces of a cue's board; a picture that carries none is one piece itself, all over it."""
     if cue is None or cue.picture is None:
         return Board()
-    return board_of(pictures.png(session, cue.picture)) or Board()
+    carried = board_of(pictures.png(session, cue.picture))
+    if carried is not None:
+        return carried
+    w, h = map(float, size_of(recipe))
+    return Board(pieces=[Pasted(kind="picture", picture=cue.picture, at=(w / 2, h / 2), size=(w, h))])
 
 
 def keep(

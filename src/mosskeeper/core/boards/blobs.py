@@ -77,8 +77,14 @@ def _bodied(face: Shape, shapes: list[Shape], others: list[Shape]) -> bool:
     """Whether a second face has a body of its own under it: a hand has none."""
     bodies = [s for s in shapes if s is not face and not any(s is o for o in others) and s.area > 1.2 * face.area]
     x0, x1 = face.box[0], face.box[2]
-    return any(s.box[1] < face.box[3] + face.size[1] and s.box[3] > face.box[3] + face.size[1] and s.box[0] < x1 and s.box[2] > x0
-               and abs(s.centre[0] - face.centre[0]) < 1.2 * face.size[0] for s in bodies)  # fmt: skip
+    return any(
+        s.box[1] < face.box[3] + face.size[1]
+        and s.box[3] > face.box[3] + face.size[1]
+        and s.box[0] < x1
+        and s.box[2] > x0
+        and abs(s.centre[0] - face.centre[0]) < 1.2 * face.size[0]
+        for s in bodies
+    )
 
 
 def skinlike(s: Shape) -> bool:

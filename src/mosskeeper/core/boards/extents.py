@@ -40,9 +40,15 @@ class _Extents:
     def of(self, person: Person, held: Posture) -> Extent:
         layout = replace(person.layout, shift=0.0, zoom=1.0, pinned=None, skeleton=None, framing="full")
         bare = Person(
-            subject=person.subject, build=person.build, hair=person.hair, headwear=person.headwear, outfit=person.outfit,
-            hair_size=person.hair_size, headwear_size=person.headwear_size, layout=layout,
-        )  # fmt: skip
+            subject=person.subject,
+            build=person.build,
+            hair=person.hair,
+            headwear=person.headwear,
+            outfit=person.outfit,
+            hair_size=person.hair_size,
+            headwear_size=person.headwear_size,
+            layout=layout,
+        )
         key = bare, held.joints.tobytes(), held.head, held.hands, held.behind
         with self._lock:
             if key in self._kept:

@@ -45,7 +45,7 @@ def pulled(drawn: Drawing, c: Composed, coarse: int = 1, image: NDArray[np.uint8
     way: NDArray[np.float32] = np.zeros_like(lab)
     for n, seen in c.matched:
         there = numbers == n + 1
-        for name, parts in _parts_of(labels, there).items():
+        for name, parts in parts_of(labels, there).items():
             if name not in seen.colours:
                 continue
             # garments that a shape stands for each come from their own colour
@@ -109,7 +109,7 @@ def _things(c: Composed, shape: tuple[int, ...]) -> Mask:
     return np.asarray(cv2.dilate(out, np.ones((5, 5), np.uint8)) > 0)
 
 
-def _parts_of(labels: NDArray[np.uint8], there: Mask) -> Parts:
+def parts_of(labels: NDArray[np.uint8], there: Mask) -> Parts:
     """The groups, with what hangs out below a cape or a short coat among what is worn below."""
     top, outer = (np.nonzero(there & (labels == p))[0] for p in (Part.TOP, Part.OUTER))
     if len(top) > 20 and len(outer) > 20 and top.mean() > outer.mean() + 0.1 * np.ptp(np.nonzero(there)[0]):

@@ -27,9 +27,17 @@ KNOTS = 9  # of a colour's course down the sky or the ground
 KINDS: tuple[str, ...] = get_args(ShapeKind)
 # What a pot says of a shape; the pots of a figure say which part of it.
 POTS = {
-    "skin": "", "hair": "", "cloth": "", "second cloth": "", "sky": "sky", "ground": "ground", "water": "water",
-    "leaves": "tree", "wall": "wall", "light": "light",
-}  # fmt: skip
+    "skin": "",
+    "hair": "",
+    "cloth": "",
+    "second cloth": "",
+    "sky": "sky",
+    "ground": "ground",
+    "water": "water",
+    "leaves": "tree",
+    "wall": "wall",
+    "light": "light",
+}
 OF_FIGURE = ("skin", "hair", "cloth", "second cloth")
 _FIRST_LOOK = 128  # px of the longer side at which it is asked whether a picture is a board
 _COURSE = 18.0  # Lab from top to bottom, from which colours above the horizon are a course, as skies have

@@ -36,6 +36,7 @@ Wider = tuple[int, int, int, int]  # px to the left, at the top, to the right, b
 _DETAIL_FROM = 40_000  # pixels of area: below, strokes would be smaller than a pixel
 _BACKGROUND_SLOT = FIGURE_SLOT - 1
 _MIDDLE_GROUND = 0.6
+_HALF = 0.5
 _DISC_SLOT, _DISC_REACH = 0.68, 4.5  # before the clouds, which would cut it; radii that its light reaches
 _ENDS = {"arm": ("elbow", "wrist"), "leg": ("knee", "ankle")}
 _LIMB_PARTS = {"arm": (Part.SKIN, Part.HAND, Part.SLEEVE), "leg": (Part.LEG, Part.BOTTOM, Part.SHOES)}
@@ -269,7 +270,8 @@ class _Drawn:
 
     @property
     def _roughed(self) -> frozenset[str]:
-        return frozenset(rough.kind for rough in self.scene.roughs)
+        """What stands in the place's own clouds' and hills' stead: shapes that are half grown."""
+        return frozenset(rough.kind for rough in self.scene.roughs if rough.grown >= _HALF)
 
     def _stage(self) -> Stage:
         d, view = self.scene.description, self.scene.camera

@@ -25,7 +25,6 @@ from mosskeeper.core.illustrator.vocabulary.poses import POSES
 
 VERSION = 1  # of the document
 ILLUSTRATOR = 1  # raised whenever the same scene is drawn otherwise than before
-SKYLINE = 0.64  # place coordinate to which skies reach down
 _EARS = [AT["right ear"], AT["left ear"]]
 _OF_HEAD = [AT[n] for n in ("nose", "right eye", "left eye", "right ear", "left ear")]
 _PERSON = tuple(Person.__dataclass_fields__)
@@ -117,12 +116,6 @@ class Scene:
     def floor(self) -> float:
         """px from the top from which down somebody can stand in the place."""
         return self._row(place_called(self.description.place).floor)
-
-    def with_horizon(self, y: float) -> Scene:
-        """The scene with its horizon at a row of the picture, px: the place is moved up or down with it."""
-        (w, h), view = self.size, self.camera
-        centre = SKYLINE - (y - h / 2) / (view.zoom * max(w, h / 1.25))
-        return replace(self, camera=replace(view, centre=(view.centre[0], centre), horizon=y))
 
     def _row(self, y: float) -> float:
         (w, h), view = self.size, self.camera

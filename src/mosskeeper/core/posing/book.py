@@ -35,12 +35,28 @@ def _two(name: str, tags: str, left: Pose, right: Pose, apart: float) -> Entry:
 
 
 _TAGS = {
-    "standing": "standing calm", "facing": "standing calm front", "walking": "moving", "reaching": "acting", "sitting": "sitting",
-    "kneeling": "low", "presenting": "acting showing", "hands on hips": "standing proud", "running": "moving fast", "dancing": "moving joyful",
-    "bowing": "acting polite", "thinking": "standing calm", "hand on heart": "standing feeling", "arms wide": "standing joyful open",
-    "pointing": "acting showing", "carrying": "acting holding", "looking back": "standing turned", "crouching": "low", "tiptoe": "standing light",
-    "hands behind back": "standing shy", "waving": "acting greeting",
-}  # fmt: skip
+    "standing": "standing calm",
+    "facing": "standing calm front",
+    "walking": "moving",
+    "reaching": "acting",
+    "sitting": "sitting",
+    "kneeling": "low",
+    "presenting": "acting showing",
+    "hands on hips": "standing proud",
+    "running": "moving fast",
+    "dancing": "moving joyful",
+    "bowing": "acting polite",
+    "thinking": "standing calm",
+    "hand on heart": "standing feeling",
+    "arms wide": "standing joyful open",
+    "pointing": "acting showing",
+    "carrying": "acting holding",
+    "looking back": "standing turned",
+    "crouching": "low",
+    "tiptoe": "standing light",
+    "hands behind back": "standing shy",
+    "waving": "acting greeting",
+}
 
 _LEAPING = Pose((128, 150), (132, 152), (46, -10, 0.95, 0.9), (52, 34), -3, -3, 0.2, 2, -2, hands=("open", "open"))
 _ARMS_CROSSED = Pose((24, -108), (26, -112), (6, 2), (9, 4), -1, 2, 0.2, 0, -2, hands=("fist", "relaxed"))
@@ -88,7 +104,7 @@ BOOK: tuple[Entry, ...] = (
     _two("whispering", "secret near", _WHISPERING, _BENDING_EAR, 1.9),
     _two("greeting", "meeting waving", POSES["waving"], POSES["waving"], 3.6),
     _two("facing each other", "standing meeting", POSES["standing"], POSES["standing"], 3.0),
-)  # fmt: skip
+)
 
 
 def entry(name: str) -> Entry:
@@ -105,12 +121,6 @@ def figures_of(e: Entry, bodies: tuple[Proportions, ...] = ()) -> list[Posed]:
         posed = posed.mirrored() if turned else posed
         out.append(Posed(posed.joints + np.array([x, 0.0]), posed.hands, posed.behind))
     return out
-
-
-def found(words: str) -> list[Entry]:
-    """The entries whose name or tags have all the words; all of them without words."""
-    wanted = words.lower().split()
-    return [e for e in BOOK if all(any(w in text for text in (e.name, *e.tags)) for w in wanted)]
 
 
 def placed(figures: Sequence[Posed], like: Sequence[Sequence[float] | None] | None, size: tuple[int, int]) -> list[Posed]:

@@ -30,16 +30,24 @@ CueId = Annotated[str, Query(pattern=r"^[a-z0-9]{0,12}$")]
 Share = Annotated[float, Query(ge=0, le=1)]
 # Colours that the pots begin with, each its own: the order of the field desk, from the figure to the far.
 POTS: dict[Pot, str] = {
-    "skin": "e8bf9e", "hair": "b5562b", "cloth": "2b3a67", "second cloth": "efe6d2", "sky": "bcd9e8", "ground": "8c6b52",
-    "water": "5b93a8", "leaves": "5f8a4a", "wall": "c9a06e", "light": "f4d06a",
-}  # fmt: skip
+    "skin": "e8bf9e",
+    "hair": "b5562b",
+    "cloth": "2b3a67",
+    "second cloth": "efe6d2",
+    "sky": "bcd9e8",
+    "ground": "8c6b52",
+    "water": "5b93a8",
+    "leaves": "5f8a4a",
+    "wall": "c9a06e",
+    "light": "f4d06a",
+}
 
 
 @router.get("/shots/{shot_id}/sketch")
 def sketch(request: Request, db: Look, shot_id: Id, take: Annotated[int | None, Query(ge=0, lt=2**31)] = None) -> Response:
     made = table.gather(db, shot_id, take)
     cue = boards.cue_of(made.recipe)
-    board = boards.pieces_of(db, cue)
+    board = boards.pieces_of(db, made.recipe, cue)
     pots = {pot: _colour(board.pots, pot) for pot in get_args(Pot)}
     anchor = None if made.anchor is None else readings.known(db, made.anchor.picture_sha256)
     palette = [] if anchor is None else [_hexadecimal(c) for c in anchor.palette.lab[:7]]
@@ -170,7 +178,7 @@ def _state(db: Db, shot_id: int, recipe: Recipe) -> dict[str, object]:
         "cue": cue.id if cue else "",
         "weight": cue.weight if cue else None,
         "picture": cue.picture if cue else "",
-        "board": boards.pieces_of(db, cue).model_dump(),
+        "board": boards.pieces_of(db, recipe, cue).model_dump(),
         "undoes": undoes,
         "redoes": redoes,
         "fields": fields_of(recipe),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+from collections.abc import Awaitable
 from dataclasses import dataclass
 from typing import Annotated
 from urllib.parse import quote
@@ -17,7 +18,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.pictures.decode import decode
 from mosskeeper.core.recipe import MAX_SEED, Cue
 from mosskeeper.engines import BUILT_IN
-from mosskeeper.live_room import Painted, Words, board_cue
+from mosskeeper.live_room import Answer, Painted, Words, board_cue
 from mosskeeper.queue.rooms import NoRoom, RoomLost, Rooms
 from mosskeeper.studio import boards, drafts, poses, readings, shots, stages, working
 from mosskeeper.web.deps import Id, PageId
@@ -60,22 +61,7 @@ async def follow(
     words = None if asked.words is None else (asked.key, asked.words)
     patch = np.frombuffer(body, np.uint8).reshape(h, w, 4)
     painted = Painted((width, height), (x, y), patch, board_cue(asked.cue, weight))
-    try:
-        answer = await rooms.ask(key, words, painted)
-    except NoRoom:
-        return JSONResponse({"problem": _BUSY}, 503, headers={"Retry-After": "2"})
-    except RoomLost:
-        return JSONResponse({"again": True}, 409)
-    if answer is None:
-        return Response(status_code=204)
-    if answer.problem:
-        return JSONResponse({"problem": answer.problem}, 422)
-    says = json.dumps([{"words": t.words, "kind": t.kind, "at": t.at} for t in answer.told])
-    return Response(
-        answer.picture,
-        media_type="image/jpeg",
-        headers={"Moss-Told": quote(says), "Moss-Note": quote(asked.note), "Cache-Control": "no-store"},
-    )
+    return await _followed(rooms.ask(key, words, painted), asked.note)
 
 
 @router.post("/shots/{shot_id}/follow/poses")
@@ -91,8 +77,14 @@ async def follow_poses(
     key = f"{shot_id} {page_id}"
     asked = await run_in_threadpool(_asked, request.app.state.sessions, shot_id, seed, "none", rooms.knows(key, (0, 0))[0])
     words = None if asked.words is None else (asked.key, asked.words)
+    dragged = [f.as_cue(asked.weights.get(f.cue, 1.0)) for f in figures]
+    return await _followed(rooms.ask(key, words, None, poses=dragged), asked.note)
+
+
+async def _followed(asking: Awaitable[Answer | None], note: str) -> Response:
+    """What a room answers, for a page; or why it does not."""
     try:
-        answer = await rooms.ask(key, words, None, poses=[f.as_cue(asked.weights.get(f.cue, 1.0)) for f in figures])
+        answer = await asking
     except NoRoom:
         return JSONResponse({"problem": _BUSY}, 503, headers={"Retry-After": "2"})
     except RoomLost:
@@ -101,7 +93,9 @@ async def follow_poses(
         return Response(status_code=204)
     if answer.problem:
         return JSONResponse({"problem": answer.problem}, 422)
-    return Response(answer.picture, media_type="image/jpeg", headers={"Moss-Note": quote(asked.note), "Cache-Control": "no-store"})
+    says = json.dumps([{"words": t.words, "kind": t.kind, "at": t.at} for t in answer.told])
+    told = {"Moss-Told": quote(says), "Moss-Note": quote(note), "Cache-Control": "no-store"}
+    return Response(answer.picture, media_type="image/jpeg", headers=told)
 
 
 @router.post("/shots/{shot_id}/stages")

@@ -30,9 +30,15 @@ from mosskeeper.web.table.forms import fields_of
 
 router = APIRouter()
 _LIMBS = (
-    ("right shoulder", "right elbow"), ("right elbow", "right wrist"), ("left shoulder", "left elbow"), ("left elbow", "left wrist"),
-    ("right hip", "right knee"), ("right knee", "right ankle"), ("left hip", "left knee"), ("left knee", "left ankle"),
-)  # fmt: skip
+    ("right shoulder", "right elbow"),
+    ("right elbow", "right wrist"),
+    ("left shoulder", "left elbow"),
+    ("left elbow", "left wrist"),
+    ("right hip", "right knee"),
+    ("right knee", "right ankle"),
+    ("left hip", "left knee"),
+    ("left knee", "left ankle"),
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,12 +116,6 @@ def fit(
     except ArtistError as error:
         return JSONResponse({"problem": error.sentence}, 422)
     return JSONResponse({"figures": [f.model_dump() for f in found]})
-
-
-@router.post("/shots/{shot_id}/poses/told")
-def told(db: Db, shot_id: Id, figures: Annotated[list[Figure], Body()]) -> JSONResponse:
-    """What is odd about figures as they are."""
-    return JSONResponse({"told": poses.told(figures, drafts.of_shot(shots.find(db, shot_id)))})
 
 
 @router.post("/shots/{shot_id}/poses/run")

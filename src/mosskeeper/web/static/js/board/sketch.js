@@ -1,5 +1,6 @@
 // The sketch overlay: hand, pots, dials and stages brought together.
 import { drag } from "../drag.js";
+import { tell } from "../moved.js";
 import { page } from "../page.js";
 import { Follow } from "./follow.js";
 import { Keep } from "./keep.js";
@@ -17,9 +18,6 @@ let board = begins.board;
 let seed = +main.dataset.seed;
 let hand = "stroke";
 let picking = false;
-
-// A board that came as a picture, without pieces, is one piece itself.
-if (begins.picture && !board.pieces.length) board.pieces.push({ kind: "picture", picture: begins.picture, at: [canvas.width / 2, canvas.height / 2], size: [canvas.width, canvas.height], turn: 0, cover: 1 });
 
 // -- painting ----------------------------------------------------------------------------------------------
 
@@ -238,13 +236,13 @@ const follow = new Follow(
     URL.revokeObjectURL(url);
     url = fresh;
     main.dataset.followed = String(+(main.dataset.followed ?? 0) + 1); // for tests: a picture has come
-    tell(told);
+    readAs(told);
   },
   (sentence) => { get("follow-state").textContent = sentence; },
 );
 weight.addEventListener("input", () => { get("weight-says").textContent = (+weight.value).toFixed(2); follow.anew(); });
 
-function tell(told) {
+function readAs(told) {
   if (document.activeElement?.closest?.("#told")) return; // somebody is saying it better just now
   const items = told.map(({ words, kind, at }) => {
     const item = document.createElement("li");
@@ -297,18 +295,8 @@ const keep = new Keep(shot, canvas, begins, problem, (state, pieces) => {
 });
 
 function problem(sentence, moved = false) {
-  const place = get("board-problem");
-  place.replaceChildren();
-  if (!sentence) return;
-  const told = Object.assign(document.createElement("p"), { className: "problem", textContent: `${sentence} ` });
-  if (moved) {
-    const theirs = Object.assign(document.createElement("button"), { type: "button", className: "link", textContent: "show that one" });
-    const mine = Object.assign(document.createElement("button"), { type: "button", className: "link", textContent: "lay mine over it" });
-    theirs.addEventListener("click", showKept);
-    mine.addEventListener("click", () => keep.act(board, true));
-    told.append(theirs, " ", mine);
-  }
-  place.append(told);
+  const ways = { theirs: { said: "show that one", act: showKept }, mine: { said: "lay mine over it", act: () => keep.act(board, true) } };
+  tell(get("board-problem"), sentence, moved ? ways : null);
 }
 
 async function showKept() {
@@ -318,7 +306,6 @@ async function showKept() {
 }
 async function redraw(state) {
   board = state.board;
-  if (state.picture && !board.pieces.length) board.pieces = [{ kind: "picture", picture: state.picture, at: [canvas.width / 2, canvas.height / 2], size: [canvas.width, canvas.height], turn: 0, cover: 1 }];
   selection.none();
   await on.loaded(board.pieces);
   paint();

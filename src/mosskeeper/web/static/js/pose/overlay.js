@@ -1,6 +1,7 @@
 // The pose overlay: figures are shown, dragged, bound to people, fetched from the book or from pictures, kept and followed.
 import { adopt } from "../draft.js";
 import { drag } from "../drag.js";
+import { tell } from "../moved.js";
 import { page } from "../page.js";
 import * as body from "./body.js";
 
@@ -85,18 +86,8 @@ function weights() {
 get("pose-weights").addEventListener("change", () => setTimeout(follow, 400));
 
 function problem(sentence, moved = false) {
-  const place = get("pose-problem");
-  place.replaceChildren();
-  if (!sentence) return;
-  const said = Object.assign(document.createElement("p"), { className: "problem", textContent: `${sentence} ` });
-  if (moved) {
-    const theirs = Object.assign(document.createElement("button"), { type: "button", className: "link", textContent: "show those" });
-    const mine = Object.assign(document.createElement("button"), { type: "button", className: "link", textContent: "lay mine over them" });
-    theirs.addEventListener("click", async () => { problem(""); take(await read()); follow(); });
-    mine.addEventListener("click", () => keep(true));
-    said.append(theirs, " ", mine);
-  }
-  place.append(said);
+  const ways = { theirs: { said: "show those", act: async () => { problem(""); take(await read()); follow(); } }, mine: { said: "lay mine over them", act: () => keep(true) } };
+  tell(get("pose-problem"), sentence, moved ? ways : null);
 }
 const read = async () => (await fetch(`/shots/${shot}/poses.json`)).json();
 
