@@ -135,14 +135,14 @@ class Processes:
             except httpx.TransportError:
                 return False
 
-        wait_for(answers, 60)
+        wait_for(answers, 180)
         return url
 
     def worker(self) -> subprocess.Popen[bytes]:
         n = len(self.started)
         process = self.start("worker")
         log = self.folder / f"worker-{n}.log"
-        wait_for(lambda: "is ready" in log.read_text(), 120)
+        wait_for(lambda: "is ready" in log.read_text(), 240)
         return process
 
     def stop(self) -> None:
@@ -163,7 +163,7 @@ def processes(database_url: str, tmp_path: Path) -> Iterator[Processes]:
     made.stop()
 
 
-def wait_for(condition: Callable[[], object], seconds: float = 30) -> object:
+def wait_for(condition: Callable[[], object], seconds: float = 120) -> object:
     """Returns what the condition gives as soon as it is true; fails after some seconds."""
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:

@@ -213,7 +213,7 @@ def test_a_busy_engine_is_asked_again_and_a_held_run_goes_on_when_the_artist_lik
 
     temper(service, "busy")
     processes.worker()
-    wait_for(lambda: state() == "held", 60)
+    wait_for(lambda: state() == "held", 120)
     with make_session() as session:
         held = runs.find(session, run_id)
         assert "was busy 6 times" in held.message
@@ -221,6 +221,6 @@ def test_a_busy_engine_is_asked_again_and_a_held_run_goes_on_when_the_artist_lik
     temper(service, "busy", busy_times=2)
     with make_session.begin() as session:
         resubmit(session, queue, run_id)
-    wait_for(lambda: state() == "done", 60)
+    wait_for(lambda: state() == "done", 120)
     with make_session() as session:
         assert [take.seed for take in runs.find(session, run_id).takes] == [5]

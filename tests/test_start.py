@@ -52,7 +52,7 @@ def children_of(pid: int) -> list[int]:
 def test_serving_starts_all_parts_postgresql_comes_back_when_killed_and_ctrl_c_stops_all_the_database_last(data: Path) -> None:
     port, cluster = free_port(), Cluster(data / "postgres")
     process = moss(data, "serve", "--port", str(port))
-    wait_for(lambda: answers(port), 60)
+    wait_for(lambda: answers(port), 120)
     assert cluster.running()
     parts = children_of(process.pid)
     assert len(parts) == 2
@@ -72,13 +72,13 @@ def test_serving_starts_all_parts_postgresql_comes_back_when_killed_and_ctrl_c_s
 def test_killed_in_the_middle_the_parts_end_and_the_next_start_recovers(data: Path) -> None:
     port = free_port()
     first = moss(data, "serve", "--port", str(port))
-    wait_for(lambda: answers(port), 60)
+    wait_for(lambda: answers(port), 120)
     parts = children_of(first.pid)
     first.kill()
     first.wait()
     wait_for(lambda: not any(Path(f"/proc/{pid}/exe").exists() for pid in parts), 30)
     second = moss(data, "serve", "--port", str(port))
-    wait_for(lambda: answers(port), 60)
+    wait_for(lambda: answers(port), 120)
     second.send_signal(signal.SIGTERM)
     assert second.wait(40) == 0
 
@@ -86,7 +86,7 @@ def test_killed_in_the_middle_the_parts_end_and_the_next_start_recovers(data: Pa
 def test_a_studio_is_backed_up_while_it_runs_and_restored_into_another_folder(data: Path, tmp_path: Path) -> None:
     port, file, other = free_port(), tmp_path / "studio.backup", data / "other"
     process = moss(data, "serve", "--port", str(port))
-    wait_for(lambda: answers(port), 60)
+    wait_for(lambda: answers(port), 120)
     httpx.post(f"http://127.0.0.1:{port}/stories", data={"name": "Saved in time"})
     assert moss(data, "backup", str(file)).wait(60) == 0
     refused = moss(data, "restore", str(file))
@@ -96,7 +96,7 @@ def test_a_studio_is_backed_up_while_it_runs_and_restored_into_another_folder(da
     other.mkdir(mode=0o755)
     assert moss(other, "restore", str(file)).wait(60) == 0
     restored = moss(other, "serve", "--port", str(port))
-    wait_for(lambda: answers(port), 60)
+    wait_for(lambda: answers(port), 120)
     assert "Saved in time" in httpx.get(f"http://127.0.0.1:{port}/").text
     restored.send_signal(signal.SIGINT)
     assert restored.wait(40) == 0

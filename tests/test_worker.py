@@ -37,7 +37,7 @@ def takes_of(make_session: sessionmaker[Session], run_id: int) -> list[int]:
 def test_a_run_becomes_takes(make_session: sessionmaker[Session], database_url: str, processes: Processes) -> None:
     processes.worker()
     run_id = enqueue(make_session, database_url, SMALL)
-    wait_for(lambda: look(make_session, run_id).state == "done", 60)
+    wait_for(lambda: look(make_session, run_id).state == "done", 120)
     assert takes_of(make_session, run_id) == [0, 1]
     assert look(make_session, run_id).step == 12
     with make_session() as session:
@@ -52,7 +52,7 @@ def test_a_killed_workers_run_is_finished_by_another_once(
 ) -> None:
     victim = processes.worker()
     run_id = enqueue(make_session, database_url, LONG)
-    wait_for(lambda: takes_of(make_session, run_id), 60)
+    wait_for(lambda: takes_of(make_session, run_id), 120)
     victim.send_signal(signal.SIGKILL)
     victim.wait()
     before = takes_of(make_session, run_id)
@@ -73,13 +73,13 @@ def test_a_worker_that_is_told_to_end_gives_its_run_back(
     first = processes.worker()
     longer = LONG.model_copy(update={"steps": 60, "count": 8})  # than the seconds a worker has to come to an end
     run_id = enqueue(make_session, database_url, longer)
-    wait_for(lambda: look(make_session, run_id).step > 3, 60)
+    wait_for(lambda: look(make_session, run_id).step > 3, 120)
     first.terminate()
     assert first.wait(20) == 0
     assert look(make_session, run_id).state == "waiting"
     before = takes_of(make_session, run_id)
     processes.worker()
-    wait_for(lambda: len(takes_of(make_session, run_id)) > len(before), 60)
+    wait_for(lambda: len(takes_of(make_session, run_id)) > len(before), 120)
     assert takes_of(make_session, run_id) == list(range(len(before) + 1))
 
 
@@ -88,10 +88,10 @@ def test_stopping_ends_a_run_and_keeps_what_is_finished(
 ) -> None:
     processes.worker()
     run_id = enqueue(make_session, database_url, LONG)
-    wait_for(lambda: takes_of(make_session, run_id), 60)
+    wait_for(lambda: takes_of(make_session, run_id), 120)
     with make_session.begin() as session:
         runs.stop(session, run_id)
-    wait_for(lambda: look(make_session, run_id).state == "stopped", 15)
+    wait_for(lambda: look(make_session, run_id).state == "stopped", 60)
     assert 1 <= len(takes_of(make_session, run_id)) < 4
 
 
@@ -104,7 +104,7 @@ def test_a_worker_outlives_a_loss_of_all_its_connections(
             "select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()"
         )
     run_id = enqueue(make_session, database_url, SMALL)
-    wait_for(lambda: look(make_session, run_id).state == "done", 60)
+    wait_for(lambda: look(make_session, run_id).state == "done", 120)
     assert worker.poll() is None
 
 
@@ -112,7 +112,7 @@ def test_a_second_worker_adds_capacity(make_session: sessionmaker[Session], data
     processes.worker()
     processes.worker()
     ids = [enqueue(make_session, database_url, LONG) for _ in range(2)]
-    wait_for(lambda: all(look(make_session, i).step > 0 for i in ids), 60)
+    wait_for(lambda: all(look(make_session, i).step > 0 for i in ids), 120)
     assert len({look(make_session, i).worker for i in ids}) == 2
 
 
@@ -132,7 +132,7 @@ def test_a_rescue_that_died_with_its_worker_keeps_nobody_from_being_rescued(
         connection.exec_driver_sql("update procrastinate_jobs set status = 'doing', worker_id = %s where task_name = 'make_takes'", (dead,))
         working.begin(session, run_id, "dead")
     processes.worker()
-    wait_for(lambda: look(make_session, run_id).state == "done", 60)
+    wait_for(lambda: look(make_session, run_id).state == "done", 120)
     assert takes_of(make_session, run_id) == [0, 1]
 
 
@@ -142,7 +142,7 @@ def test_a_run_whose_job_is_gone_gets_a_new_one(make_session: sessionmaker[Sessi
         session.connection().exec_driver_sql("delete from procrastinate_jobs")
         session.connection().exec_driver_sql("update runs set created_at = now() - interval '1 minute'")
     processes.worker()
-    wait_for(lambda: look(make_session, run_id).state == "done", 60)
+    wait_for(lambda: look(make_session, run_id).state == "done", 120)
 
 
 def test_a_take_is_measured_by_a_job_of_its_own(make_session: sessionmaker[Session], database_url: str, processes: Processes) -> None:

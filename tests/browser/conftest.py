@@ -15,7 +15,7 @@ from mosskeeper.studio.database import connect, sessions
 from mosskeeper.studio.models import Shot
 from tests.conftest import Processes, fresh_database, lay_out
 
-expect.set_options(timeout=40_000)
+expect.set_options(timeout=120_000)  # four studios may share two slow cores
 
 
 @pytest.fixture(scope="session")

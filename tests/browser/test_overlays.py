@@ -23,7 +23,7 @@ Studio = tuple[str, sessionmaker[Session]]
 def followed(page: Page, after: int = 0) -> int:
     """Waits for a live picture that came after so many."""
     number = "() => +(document.getElementById('main').dataset.followed ?? 0)"
-    wait_for(lambda: page.evaluate(number) > after, 60)
+    wait_for(lambda: page.evaluate(number) > after, 120)
     return int(page.evaluate(number))
 
 

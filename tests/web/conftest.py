@@ -22,7 +22,7 @@ def client(database_url: str) -> Iterator[httpx.Client]:
     thread = threading.Thread(target=server.run)
     thread.start()
     wait_for(lambda: server.started)
-    with httpx.Client(base_url=f"http://127.0.0.1:{server.config.port}", timeout=20) as made:
+    with httpx.Client(base_url=f"http://127.0.0.1:{server.config.port}", timeout=120) as made:
         yield made
     server.should_exit = True
     thread.join()
