@@ -43,11 +43,11 @@ Limb = Literal["right arm", "left arm", "right leg", "left leg"]
 Share = Annotated[float, Field(ge=0, le=1)]
 
 
-class _Document(BaseModel):
+class Document(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, str_strip_whitespace=True)
 
 
-class Cue(_Document):
+class Cue(Document):
     """One influence on a picture: a reference or a control with a role, a weight and a span of the denoising."""
 
     id: Annotated[str, Field(pattern=r"^[a-z0-9]{0,12}$", description="lasting, and its own on its sheet; given where it is empty")] = ""
@@ -104,7 +104,7 @@ def _with_ids(cues: list[Cue]) -> list[Cue]:
 Cues = Annotated[list[Cue], AfterValidator(_with_ids)]
 
 
-class Region(_Document):
+class Region(Document):
     """A part of the picture with words and references of its own; a person named there stands there."""
 
     mask: Annotated[Picture, Field(description="white where the region is, grey where it fades out")]
@@ -123,13 +123,14 @@ class Region(_Document):
 Side = Annotated[int, Field(ge=0, le=SIZES[1])]
 
 
-class Source(_Document):
+class Source(Document):
     """A picture to start from: all of it by denoise strength, or only what a mask opens."""
 
     picture: Picture
     strength: Annotated[float, Field(ge=0, le=1, description="0 leaves the picture … 1 makes a new one of its composition")] = 0.5
     mask: Annotated[Picture | None, Field(description="white where the picture may change")] = None
     feather: Annotated[float, Field(ge=0, le=64, description="px inside the mask over which the change fades in")] = 3.0
+    outlines: Annotated[bool, Field(description="the mask is opened as far as what changes in it reaches")] = False
     wider: Annotated[
         tuple[Side, Side, Side, Side], Field(description="px by which the canvas goes on beyond the picture: left, top, right, below")
     ] = (0, 0, 0, 0)
@@ -139,14 +140,14 @@ class Source(_Document):
         return any(self.wider)
 
 
-class Variation(_Document):
+class Variation(Document):
     """Another take of the same composition."""
 
     seed: Annotated[int, Field(ge=0, le=MAX_SEED)]
     amount: Annotated[float, Field(ge=0, le=1, description="0 the same … 1 as different as the words allow")] = 0.3
 
 
-class Recipe(_Document):
+class Recipe(Document):
     version: Literal[3] = VERSION
     given: Annotated[Words, Field(max_length=limits.GIVEN, description="words from the character, outfit and scene")] = ""
     held: Annotated[

@@ -51,6 +51,8 @@ class BuiltinEngine:
         )
         paths = 1 + sum(region.acts for region in recipe.regions) + len({cue.area for cue in recipe.cues if confined(cue) is not None})
         drawn = self.make.scale**2
+        if recipe.source is not None and (recipe.source.mask is not None or recipe.source.extends):  # drawn anew, not denoised
+            return Estimate(round(sparks, 1), round(recipe.count * (0.3 + 2.5 * area), 1))
         seconds = recipe.count * (paths * (0.05 * self.make.exemplars + area * (drawn + 0.03 * steps)) + 2.5 * searches)
         return Estimate(round(sparks, 1), round(seconds, 1))
 

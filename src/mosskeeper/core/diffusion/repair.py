@@ -8,12 +8,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.diffusion.lending import lending
+from mosskeeper.core.diffusion.references import References
 from mosskeeper.core.diffusion.result import Take
 from mosskeeper.core.diffusion.somebody import somebody
 from mosskeeper.core.diffusion.sourced import Explanation
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.description import Person
 from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.mending.asked import Leeway
 from mosskeeper.core.mending.extension import extended
 from mosskeeper.core.mending.fill import fill
 from mosskeeper.core.mending.mend import Opening
@@ -35,8 +38,10 @@ class Start:
     explanation: Explanation | None
 
 
-def repaired(recipe: Recipe, start: Start, rng: np.random.Generator, check: Callable[[], None]) -> Take | None:
+def repaired(recipe: Recipe, start: Start, rng: np.random.Generator, check: Callable[[], None], references: References) -> Take | None:
     """The take of a recipe that repairs a picture; None where it takes denoising.
+
+    references : of the recipe; they lend to the figure that a mask is of.
 
     Raises ArtistError where too little of the picture is left to go on from.
     """
@@ -49,17 +54,19 @@ def repaired(recipe: Recipe, start: Start, rng: np.random.Generator, check: Call
         explained = None if start.explanation is None else start.explanation.by
         return Take(start.picture, None, None, explained if isinstance(explained, Explained) else None)
     if start.explanation is not None:
-        return _mended(recipe, start, start.explanation, opened)
+        return _mended(recipe, start, start.explanation, opened, Leeway(lending(references), rng))
     return None if recipe.words.strip() else _filled(start, opened, int(rng.integers(2**31)), check)
 
 
-def _mended(recipe: Recipe, start: Start, explanation: Explanation, opened: NDArray[np.bool_]) -> Take:
+def _mended(recipe: Recipe, start: Start, explanation: Explanation, opened: NDArray[np.bool_], leeway: Leeway) -> Take:
     """With what the words ask where the mask is open."""
 
     def whom(words: str, rng: np.random.Generator) -> Person:
         return somebody(words, rng, recipe)
 
-    made = explanation.mended(opened, recipe.words, recipe.negative, whom, Opening(start.own.feather), start.own.strength)
+    made = explanation.mended(
+        opened, recipe.words, recipe.negative, whom, Opening(start.own.feather, start.own.outlines), start.own.strength, leeway
+    )
     # what was not drawn here is not drawn by the changed scene either: it is read again for the next mend
     scenes = made.explained if explanation.is_take else None
     return Take(made.picture, made.after, made.explained.scene.description, scenes, (*explanation.says, *made.says))

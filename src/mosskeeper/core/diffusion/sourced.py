@@ -14,7 +14,7 @@ from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.inversion.invert import Inverted, invert
-from mosskeeper.core.mending.asked import Somebody
+from mosskeeper.core.mending.asked import Leeway, Somebody
 from mosskeeper.core.mending.cut_out import FIRST_OF_FIGURE
 from mosskeeper.core.mending.extension import extended, extended_take
 from mosskeeper.core.mending.foreign import DRAWN_FROM, mend_foreign, strengthened_foreign
@@ -40,11 +40,20 @@ class Explanation:
         """The scene whose composition stays."""
         return self.by.scene
 
-    def mended(self, opened: NDArray[np.bool_], words: str, negative: str, somebody: Somebody, opening: Opening, strength: float) -> Mended:
+    def mended(
+        self,
+        opened: NDArray[np.bool_],
+        words: str,
+        negative: str,
+        somebody: Somebody,
+        opening: Opening,
+        strength: float,
+        leeway: Leeway | None = None,
+    ) -> Mended:
         """The picture with what words ask where a mask (H, W) is open."""
         if isinstance(self.by, Explained):
-            return mend(self.picture, self.by, opened, words, negative, somebody, opening, strength)
-        return mend_foreign(self.picture, self.by, opened, words, negative, somebody, opening, strength)
+            return mend(self.picture, self.by, opened, words, negative, somebody, opening, strength, leeway)
+        return mend_foreign(self.picture, self.by, opened, words, negative, somebody, opening, strength, leeway)
 
     def towards(self, description: Description, strength: float) -> tuple[U8, Drawing, Scene]:
         """The picture on its way to another description: the picture, its drawing and its scene."""

@@ -101,7 +101,7 @@ def make_take(
     check()
     start = _start(recipe, pictures, readings, explained or {}, check)
     making = _Making(recipe, seed, pictures, readings, report, check, make, start)
-    made = None if start is None else repaired(recipe, start, making.source_rng, check)
+    made = None if start is None else repaired(recipe, start, making.source_rng, check, making.references)
     if made is None:
         return making.take()
     report_rest(report, 0, recipe.steps)
@@ -159,7 +159,8 @@ class _Making:
         self.layout_rng, self.noise_rng, self.source_rng = (np.random.default_rng(s) for s in np.random.SeedSequence(seed).spawn(3))
         self.exemplar_seed = int(self.layout_rng.integers(2**63))
         self.other_rng = np.random.default_rng(recipe.variation.seed) if recipe.variation else None
-        lent = self._references(recipe.cues).lent
+        self.references = self._references(recipe.cues)
+        lent = self.references.lent
         self.pulls = Pulls(lent, recipe.steps, recipe.balance, {a: grey(pictures[a]) for a in {one.cue.area for one in lent} if a})
         # a board is composed with the words, a sketch over a source picture pulls like any structure
         boards = [cue for cue in recipe.cues if start is None and acting(cue, pictures)]

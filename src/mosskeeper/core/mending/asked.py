@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -12,8 +12,10 @@ from mosskeeper.core.illustrator.description import Part, Person
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.mending import hands, person, standing
+from mosskeeper.core.mending.instructed import Resized, plainly, resized, resizing
 from mosskeeper.core.mending.looks import Look, look
 from mosskeeper.core.mending.masks import Mask
+from mosskeeper.core.mending.variants import varied
 from mosskeeper.core.words.understand import understand
 
 OF_PICTURE = ("place", "time", "weather", "light")
@@ -23,6 +25,15 @@ _COVERED_FIGURE = 0.75
 _STRANGER = 0.25  # of the mask that a figure must fill for a person named in it to be that figure
 
 Somebody = Callable[[str, np.random.Generator], Person]  # the person whom words describe
+Lend = Callable[[Person, Collection[str]], Person]  # a person with what references lend, but for attributes that words name
+
+
+@dataclass(frozen=True, slots=True)
+class Leeway:
+    """Besides words: what references lend, and the numbers from which what nobody named is drawn."""
+
+    lend: Lend | None = None
+    rng: np.random.Generator | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,19 +51,21 @@ class Said:
     wanted: dict[str, str]  # the one that is named most
     gone: dict[str, set[str]]  # what is sent away
     look: Look | None = None
+    size: Resized | None = None
     spoken: dict[tuple[str, str], str] = field(default_factory=dict)  # attribute and value → the words that said so
 
 
 def said(words: str, negative: str = "") -> Said:
-    heard = understand(words)
+    size = resizing(words)
+    heard = understand(plainly(words) if size is None else "")
     names = {a: list(v) for a, v in heard.wanted.items()}
     wanted = {a: max(v, key=lambda x: v[x]) for a, v in heard.wanted.items()}
     gone = {a: set(v) for scores in (heard.unwanted, understand(negative).wanted) for a, v in scores.items()}
     spoken = {pair: span.text.lower() for span in heard.spans for pair in span.says}
-    return Said(names, wanted, gone, look(words), spoken)
+    return Said(names, wanted, gone, look(words), size, spoken)
 
 
-def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, somebody: Somebody) -> Asked:
+def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, somebody: Somebody, leeway: Leeway | None = None) -> Asked:
     """The scene with what `words` ask where `mask` (H, W) is open, and without what they send away.
 
     Who is meant, which hand, where a thing stands and how large it may be are read from the mask. No words at all take
@@ -62,9 +75,11 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
     ----------
     before : the scene's drawing, with its albedo.
     somebody : gives the person whom words describe, for one who comes into the picture.
+    leeway : None for the usual one of all that words leave open.
     """
     what, given = said(words, negative), scene
-    if not (words.strip() or what.gone):
+    lend, rng = (None, None) if leeway is None else (leeway.lend, leeway.rng)
+    if not (words.strip() or what.gone or lend):
         what = replace(what, gone=_covered(before, mask))
     wanted, gone = what.wanted, what.gone
     told = [f"{name}: {wanted[name]}" for name in OF_PICTURE if name in wanted]
@@ -78,7 +93,7 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
     if "subject" in gone and n is not None:
         return Asked(replace(scene, absent=scene.absent | {n}), ("taken away",))
     if "subject" in wanted and share < _STRANGER:
-        made = somebody(words, np.random.default_rng(int(mask.sum())))
+        made = somebody(words, rng or np.random.default_rng(int(mask.sum())))
         return Asked(standing.with_somebody(scene, mask, made), (f"{made.subject} added",))
     if n is not None and (set(wanted) - {*OF_PICTURE, "finish"} or gone or what.look):
         scene = person.changed(scene, n, mask, before, what, told)
@@ -87,6 +102,14 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
         scene = hands.emptied(scene, n, gone["prop"])
         if scene.description.figures[n] != held:
             told.append("taken out of the hand")
+    if what.size is not None:
+        scene = resized(scene, n, before, mask, what.size, told)
+    if n is not None and lend is not None:
+        person_now = scene.description.figures[n]
+        lent = lend(person_now, wanted.keys() | gone.keys())
+        if lent != person_now:
+            scene = scene.with_person(n, lent)
+            told.append("as the references have it")
     stood = scene.things
     scene = replace(scene, things=tuple(t for t in scene.things if not any(t.name in v for v in gone.values())))
     told += ["taken away"] * (len(scene.things) < len(stood))
@@ -107,6 +130,8 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
             scene = standing.standing(scene, name, mask, told)
     if not told and _same(scene, given):
         told = ["nothing of this is known here, or the mask covers nothing whole: nothing changes"]
+    if rng is not None:
+        scene = varied(given, scene, frozenset(wanted), rng)
     return Asked(scene, tuple(told), any(name in wanted for name in (*OF_PICTURE, "finish")))
 
 

@@ -19,7 +19,7 @@ from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.inversion.invert import Inverted
-from mosskeeper.core.mending.asked import Somebody, asked
+from mosskeeper.core.mending.asked import Leeway, Somebody, asked
 from mosskeeper.core.mending.carrying import carried
 from mosskeeper.core.mending.cut_out import FIRST_OF_FIGURE, part_of_picture
 from mosskeeper.core.mending.differences import replaced
@@ -66,14 +66,15 @@ def mend_foreign(
     somebody: Somebody,
     opening: Opening = Opening(),
     strength: float = 1.0,
+    leeway: Leeway | None = None,
 ) -> Mended:
     """The picture (H, W, 3) with what words ask where the mask (H, W) is open; outside it, or its grown outline, bit for bit.
 
     No words at all fill what the mask covers from the picture's own place.
     """
     before = draw_scene(inverted.scene, with_albedo=True)
-    told = asked(inverted.scene, before, mask, words, negative, somebody)
-    nothing_said = not (words.strip() or negative.strip())
+    told = asked(inverted.scene, before, mask, words, negative, somebody, leeway)
+    nothing_said = not (words.strip() or negative.strip() or (leeway is not None and leeway.lend))
     if told.scene.absent != inverted.scene.absent or (nothing_said and told.scene.description == inverted.scene.description):
         return _filled(picture, inverted, before, mask, opening)
     says = told.says

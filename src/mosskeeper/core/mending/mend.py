@@ -11,7 +11,7 @@ from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import Explained, composite
 from mosskeeper.core.illustrator.scene import Scene
-from mosskeeper.core.mending.asked import Asked, Somebody, asked
+from mosskeeper.core.mending.asked import Asked, Leeway, Somebody, asked
 from mosskeeper.core.mending.carrying import carried
 from mosskeeper.core.mending.differences import mask_grown, other_parts, replaced
 from mosskeeper.core.mending.light import ebbing
@@ -55,6 +55,7 @@ def mend(
     somebody: Somebody,
     opening: Opening = Opening(),
     strength: float = 1.0,
+    leeway: Leeway | None = None,
 ) -> Mended:
     """The picture (H, W, 3) with what words ask where the mask (H, W) is open; outside it bit for bit.
 
@@ -67,7 +68,7 @@ def mend(
     changed = []
     for one, drawing, share in zip(explained.layers, drawings, shares, strict=True):
         seen = bool((share[mask] > 0.004).any())
-        changed.append(asked(one.scene, drawing, mask, words, negative, somebody) if seen else None)
+        changed.append(asked(one.scene, drawing, mask, words, negative, somebody, leeway) if seen else None)
     scenes = [
         one.scene if told is None else at_strength(one.scene, told.scene, strength)
         for one, told in zip(explained.layers, changed, strict=True)

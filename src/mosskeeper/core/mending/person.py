@@ -115,6 +115,8 @@ def _sized(scene: Scene, n: int, mask: Mask, part: Part, told: list[str]) -> Sce
     person = scene.description.figures[n]
     if part == Part.HEADWEAR:  # a mask leaves some room about a hat
         size = float(np.clip(0.95 * wide, 0.85, 1.8)), float(np.clip(0.9 * high, 0.95, 1.3))
+        if 0.95 * wide > 1.9 or 0.9 * high > 1.4:
+            told.append("the mask asks for a larger hat than can be worn: it stays within 1.8 heads")
         person = replace(person, headwear_size=size)
     else:  # hair follows only a mask that is clearly larger
         size = float(np.clip(wide - 0.15, 1.0, 1.3)), float(np.clip(high - 0.25, 1.0, 1.12))

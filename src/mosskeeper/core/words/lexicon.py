@@ -57,7 +57,7 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
     },
     "mark": {"scar": ("scarred", "scar on the cheek", "scarred cheek"), "mole": ("beauty spot", "mole on the cheek")},
     "headwear": {
-        "hat": ("felt hat", "wide brimmed hat", "brimmed hat"), "cap": ("flat cap", "peaked cap", "soft cap"),
+        "hat": ("felt hat", "wide brimmed hat", "brimmed hat"), "cap": ("flat cap", "peaked cap", "soft cap", "beanie", "woollen cap"),
         "headscarf": ("kerchief", "head scarf", "bandana"), "none": ("bareheaded", "hatless"),
     },
     "build": {

@@ -1,0 +1,50 @@
+"""Quick mends: what is often repaired, offered from what is seen in a picture."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from mosskeeper.core.mending.choices import Choices
+
+
+@dataclass(frozen=True, slots=True)
+class Quick:
+    """One press. keys : what it opens, of `Choices`. grown : by how much of that's size. words : what it asks; none takes away."""
+
+    key: str
+    name: str
+    keys: tuple[str, ...]
+    words: str = ""
+    grown: float = 0.0
+
+
+# Name, what it opens of a figure, words, what must be there for it, by how much the mask is grown.
+_OF_FIGURE = (
+    ("eyes", "eyes wide open, looking at you", ("eyes", "eyes open"), 0.1),
+    ("mouth", "mouth smiling", ("mouth", "smiling"), 0.1),
+    ("hair short", "hair cut short", ("hair", "short hair"), 0.25),
+    ("glasses on", "glasses on", ("face", "glasses"), 0.05),
+    ("glasses off", "glasses off", ("face", "without glasses"), 0.05),
+    ("hat on", "a hat on", ("hair", "a hat"), 0.45),
+    ("hat off", "hat off", ("hat", "bareheaded"), 0.2),
+    ("empty hand", "takes the thing out of the hand", ("thing in the hand", ""), 0.1),
+)
+
+
+def quick_mends(choices: Choices) -> list[Quick]:
+    """What can be mended by one press in a picture, figure by figure; then what stands there, to be taken away."""
+    known = {choice.key for choice in choices.choices}
+    out = []
+    for n, who in enumerate(choices.people):
+        hatted = f"{n + 1} hat" in known
+        for key, says, (part, words), grows in _OF_FIGURE:
+            if f"{n + 1} {part}" not in known or (key == "hat on" and hatted):
+                continue
+            name = says if len(choices.people) == 1 else f"{who}: {says}"
+            out.append(Quick(f"{n + 1} {key}", name, (f"{n + 1} {part}",), words, grows))
+    out += [Quick(c.key, f"without {c.name}", (c.key,), "", 0.15) for c in choices.choices if c.key.startswith("thing ")]
+    return out
+
+
+def quick_called(choices: Choices, key: str) -> Quick | None:
+    return next((one for one in quick_mends(choices) if one.key == key), None)
