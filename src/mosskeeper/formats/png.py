@@ -55,7 +55,7 @@ def recipe_of(data: bytes) -> Recipe | None:
     BadRecipe
         where there is one, but it is damaged or from a newer version.
     """
-    document = _text(data, RECIPE_CHUNK)
+    document = text_chunk(data, RECIPE_CHUNK)
     if document is None:
         return None
     if len(document) > _LARGEST_CHUNK:
@@ -65,7 +65,7 @@ def recipe_of(data: bytes) -> Recipe | None:
 
 def scenes_of(data: bytes) -> Explained | None:
     """The scenes inside a PNG; None where the file is no PNG, carries none, or such as are not known here."""
-    document = _text(data, SCENES_CHUNK)
+    document = text_chunk(data, SCENES_CHUNK)
     if document is None or len(document) > _LARGEST_CHUNK:
         return None
     try:
@@ -76,7 +76,7 @@ def scenes_of(data: bytes) -> Explained | None:
 
 def pictures_of(data: bytes) -> dict[str, bytes]:
     """The boards inside a PNG by SHA-256: those whose bytes have it; none where the file is no PNG or carries none."""
-    document = _text(data, PICTURES_CHUNK)
+    document = text_chunk(data, PICTURES_CHUNK)
     if document is None or len(document) > _LARGEST_PICTURES:
         return {}
     try:
@@ -87,7 +87,7 @@ def pictures_of(data: bytes) -> dict[str, bytes]:
     return {sha256: png for sha256, png in found.items() if hashlib.sha256(png).hexdigest() == sha256}
 
 
-def _text(data: bytes, chunk: str) -> str | None:
+def text_chunk(data: bytes, chunk: str) -> str | None:
     """A text chunk of a PNG; None where there is none, or no PNG that can be opened."""
     try:
         image = Image.open(io.BytesIO(data), formats=("PNG",))

@@ -10,10 +10,11 @@ from sqlalchemy.orm import Session
 
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.sweep import Dial
-from mosskeeper.queue import house, reading
+from mosskeeper.queue import house, mending, reading
 from mosskeeper.queue.deferring import make_run
 from mosskeeper.queue.names import (
     CATCH_UP,
+    COPY_MEND,
     HOUSE,
     MAKE_MAP,
     MAKE_TAKES,
@@ -45,6 +46,7 @@ def _register(app: procrastinate.App) -> None:
         (MEASURE, reading.measure_take),
         (MEASURE_CHARACTER, reading.measure_character),
         (MAKE_MAP, reading.make_map),
+        (COPY_MEND, mending.copy_mend),
     ):
         app.task(name=name, queue=READING, pass_context=True, retry=Retrying())(job)
     for name, queue, chore, cron, lock in (
@@ -56,9 +58,16 @@ def _register(app: procrastinate.App) -> None:
         app.periodic(cron=cron)(app.task(name=name, queue=queue, queueing_lock=name, lock=lock, pass_context=True)(chore))
 
 
-def submit(session: Session, app: procrastinate.App, shot: Shot, recipe: Recipe, dials: Sequence[Dial] = ()) -> Run:
+def submit(
+    session: Session,
+    app: procrastinate.App,
+    shot: Shot,
+    recipe: Recipe,
+    dials: Sequence[Dial] = (),
+    of_mend: runs.OfMend | None = None,
+) -> Run:
     """Creates a run and enqueues its job in the same transaction: either both exist or neither."""
-    run = runs.create(session, shot, recipe, dials)
+    run = runs.create(session, shot, recipe, dials, of_mend)
     make_run(session, app, run.id)
     return run
 

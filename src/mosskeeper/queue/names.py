@@ -11,5 +11,6 @@ READ = "read"
 MEASURE = "measure"
 MEASURE_CHARACTER = "measure character"
 MAKE_MAP = "make map"
+COPY_MEND = "copy mend"
 CATCH_UP = "catch up"
 PERIODIC = (RESCUE, TIDY, CATCH_UP)

@@ -6,6 +6,7 @@ import logging
 import time
 from datetime import UTC, datetime, timedelta
 
+import procrastinate
 from procrastinate import BaseRetryStrategy, JobContext, RetryDecision
 from procrastinate.job_context import AbortReason
 from procrastinate.jobs import Job
@@ -14,10 +15,11 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.errors import ArtistError, Stopped
 from mosskeeper.engines.contract import Busy, Materials, Progress
+from mosskeeper.queue import mending
 from mosskeeper.queue.deferring import want_measures
-from mosskeeper.studio import engines, explaining, readings, working
+from mosskeeper.studio import engines, explaining, mends, readings, working
 from mosskeeper.studio.engines import EngineAway
-from mosskeeper.studio.working import Missing
+from mosskeeper.studio.working import Begun, Missing
 
 log = logging.getLogger(__name__)
 _ASKED_BUSY = 6
@@ -48,7 +50,7 @@ def make_takes(context: JobContext, run_id: int) -> None:
         begun = working.begin(session, run_id, context.additional_context["worker"])
     if begun is None:
         return
-    job = _Job(context, sessions, run_id, begun.token)
+    job = _Job(context, sessions, run_id, begun)
     try:
         for one in begun.missing:
             job.make(one)
@@ -73,8 +75,9 @@ def make_takes(context: JobContext, run_id: int) -> None:
 class _Job:
     """One worker's hold on one run."""
 
-    def __init__(self, context: JobContext, sessions: sessionmaker[Session], run_id: int, token: str) -> None:
-        self.context, self.sessions, self.run_id, self.token = context, sessions, run_id, token
+    def __init__(self, context: JobContext, sessions: sessionmaker[Session], run_id: int, begun: Begun) -> None:
+        self.context, self.sessions, self.run_id = context, sessions, run_id
+        self.token, self.of_mend = begun.token, begun.of_mend
         self.asked_to_stop = False
 
     def make(self, one: Missing) -> None:
@@ -91,10 +94,15 @@ class _Job:
                 self.asked_to_stop = not working.progress(session, self.run_id, self.token, one.before + p.step, p.preview)
 
         made = engine.generate(recipe, one.seed, materials, report, self.should_stop)
+        queue: procrastinate.App = self.context.additional_context["queue"]
         with self.sessions.begin() as session:
             seconds = time.monotonic() - started
-            take = working.store_take(session, self.run_id, one.place, one.seed, made.image, seconds, made.explained)
-            want_measures(session, self.context.additional_context["queue"], take.id)
+            if self.of_mend:
+                variant = mends.store_variant(session, self.run_id, one.place, one.seed, made.image, seconds, made.explained, made.says)
+                mending.after_variant(session, queue, variant)
+            else:
+                take = working.store_take(session, self.run_id, one.place, one.seed, made.image, seconds, made.explained)
+                want_measures(session, queue, take.id)
 
     def should_stop(self) -> bool:
         if not self.asked_to_stop:
@@ -104,7 +112,8 @@ class _Job:
 
     def finish(self, state: str, message: str = "") -> None:
         with self.sessions.begin() as session:
-            working.finish(session, self.run_id, self.token, state, message)
+            if working.finish(session, self.run_id, self.token, state, message) and self.of_mend:
+                mending.after_run(session, self.context.additional_context["queue"], self.run_id)
 
     def give_back(self) -> bool:
         with self.sessions.begin() as session:

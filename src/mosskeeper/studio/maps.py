@@ -14,17 +14,16 @@ from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.pictures.difference import delta_e_map, drawn, share_seen
 from mosskeeper.core.reading.maps import MAPS, draw_map
-from mosskeeper.studio import pictures, readings
+from mosskeeper.studio import choosing, pictures, readings
 from mosskeeper.studio.database import read_bytes
 from mosskeeper.studio.models import Map
 
-_VERSION = "1"
-_KEY = re.compile(rf"(?:({'|'.join(MAPS)}):([0-9a-f]{{64}})|difference:([0-9a-f]{{64}}):([0-9a-f]{{64}}))")
+_KEY = re.compile(rf"(?:({'|'.join([*MAPS, 'choices'])}):([0-9a-f]{{64}})|difference:([0-9a-f]{{64}}):([0-9a-f]{{64}}))")
 
 
 def of_picture(kind: str, sha256: str) -> str:
     """The key of a map. Raises NotFound where there is no such kind."""
-    if kind not in MAPS:
+    if kind not in (*MAPS, "choices"):
         raise NotFound(f"There is no map “{kind}”. There are {', '.join(MAPS)}.")
     return f"{kind}:{sha256}"
 
@@ -33,14 +32,10 @@ def of_difference(a: str, b: str) -> str:
     return f"difference:{a}:{b}"
 
 
-def version() -> str:
-    return f"{readings.version_now()}.{_VERSION}"
-
-
 def facts(session: Session, key: str) -> dict[str, Any] | None:
     """What was measured in making a map; None where it is not made yet."""
     row = session.get(Map, key)
-    return row.facts if row is not None and row.version == version() else None
+    return row.facts if row is not None and row.version == choosing.version() else None
 
 
 def png(session: Session, key: str) -> bytes | None:
@@ -65,20 +60,22 @@ def make(session: Session, key: str) -> None:
     check(session, key)
     kind, *names = key.split(":")
     told: dict[str, Any] = {}
-    if kind == "difference":
+    if kind == "choices":
+        data, told = choosing.packed(choosing.made(session, names[0]))
+    elif kind == "difference":
         apart = delta_e_map(*(pictures.pixels(session, name) for name in names))
         told["seen"] = share_seen(apart)
         data = encode_png(drawn(apart))
     else:
         image = draw_map(kind, pictures.pixels(session, names[0]), readings.of_picture(session, names[0]))
         data = b"" if image is None else encode_png(image)
-    values = {"version": version(), "png": data, "facts": told}
+    values = {"version": choosing.version(), "png": data, "facts": told}
     session.execute(insert(Map).values(key=key, **values).on_conflict_do_update(index_elements=["key"], set_=values))
 
 
 def forget(session: Session, sha256: str) -> None:
     """Throws away the maps of a picture that is read differently now."""
-    session.execute(delete(Map).where(Map.key.in_([f"{kind}:{sha256}" for kind in MAPS])))
+    session.execute(delete(Map).where(Map.key.in_([f"{kind}:{sha256}" for kind in (*MAPS, "choices")])))
 
 
 def thin_out(session: Session, older: timedelta) -> None:

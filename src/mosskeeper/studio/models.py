@@ -245,6 +245,9 @@ class Run(Base):
     started_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
     finished_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
     dismissed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))  # a held or failed run is shown until then
+    stack_id: Mapped[int | None] = mapped_column(ForeignKey("stacks.id", ondelete="CASCADE"), index=True)  # it makes variants of a mend …
+    mend: Mapped[str] = mapped_column(String(12), default="")  # … of this one
+    redo: Mapped[bool] = mapped_column(Boolean, default=False)  # once it is done, the mends above are made anew as well
     shot: Mapped[Shot] = relationship()
     recipe: Mapped[RecipeDocument] = relationship()
     takes: Mapped[list[Take]] = relationship(back_populates="run", order_by="Take.place")
@@ -371,6 +374,63 @@ class Stage(Base):
     picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256", ondelete="RESTRICT"), index=True)
     body: Mapped[dict[str, Any]] = mapped_column(JSONB)  # the recipe, with the seed of the live picture
     created_at: Mapped[datetime] = _now()
+
+
+class Stack(Base):
+    """The mends that lie on one picture of a shot; each act on it is a step that can be undone."""
+
+    __tablename__ = "stacks"
+    __table_args__ = (UniqueConstraint("shot_id", "base_sha256"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    shot_id: Mapped[int] = mapped_column(ForeignKey("shots.id", ondelete="CASCADE"), index=True)
+    base_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256", ondelete="RESTRICT"), index=True)  # as it came
+    number: Mapped[int]  # of the step at which it stands
+    created_at: Mapped[datetime] = _now()
+    shot: Mapped[Shot] = relationship()
+
+
+class StackStep(Base):
+    """A stack as it was after an act; none is overwritten."""
+
+    __tablename__ = "stack_steps"
+    stack_id: Mapped[int] = mapped_column(ForeignKey("stacks.id", ondelete="CASCADE"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    after: Mapped[int | None]  # the step before; None for the first
+    page: Mapped[str] = mapped_column(String(16), default="")
+    thing: Mapped[str] = mapped_column(String(40), default="")  # that was edited: typing in one field is one step
+    body: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    created_at: Mapped[datetime] = _now()
+
+
+class Variant(Base):
+    """A picture that a mend made of the picture below it."""
+
+    __tablename__ = "variants"
+    __table_args__ = (UniqueConstraint("run_id", "place"), Index("variants_of_mend", "stack_id", "mend"))
+    id: Mapped[int] = mapped_column(primary_key=True)
+    stack_id: Mapped[int] = mapped_column(ForeignKey("stacks.id", ondelete="CASCADE"))
+    mend: Mapped[str] = mapped_column(String(12))
+    run_id: Mapped[int] = mapped_column(ForeignKey("runs.id", ondelete="CASCADE"), index=True)
+    place: Mapped[int]
+    seed: Mapped[int] = mapped_column(BigInteger)
+    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256", ondelete="RESTRICT"), index=True)
+    made_by: Mapped[str] = mapped_column(String(64), index=True)  # the name of its recipe with its seed: core.stack.key_of
+    says: Mapped[list[str]] = mapped_column(ARRAY(Text), default=list)
+    seconds: Mapped[float] = mapped_column(Float)
+    created_at: Mapped[datetime] = _now()
+    run: Mapped[Run] = relationship()
+
+
+class CopiedMend(Base):
+    """A mend that was carried over to another picture."""
+
+    __tablename__ = "copied_mends"
+    __table_args__ = (Index("copies_of_mend", "from_stack", "mend"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    from_stack: Mapped[int] = mapped_column(ForeignKey("stacks.id", ondelete="CASCADE"))
+    mend: Mapped[str] = mapped_column(String(12))
+    to_stack: Mapped[int] = mapped_column(ForeignKey("stacks.id", ondelete="CASCADE"), index=True)
+    copy: Mapped[str] = mapped_column(String(12))
 
 
 class BookPose(Base):

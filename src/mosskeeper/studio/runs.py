@@ -6,6 +6,7 @@ import hashlib
 import json
 import secrets
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import UTC, datetime
 
 from sqlalchemy import select, text
@@ -39,14 +40,14 @@ def active(session: Session) -> list[Run]:
 
 
 def of_shot(session: Session, shot_id: int, limit: int = 1) -> list[Run]:
-    query = select(Run).where(Run.shot_id == shot_id).order_by(Run.id.desc()).limit(limit)
+    query = select(Run).where(Run.shot_id == shot_id, Run.stack_id.is_(None)).order_by(Run.id.desc()).limit(limit)
     return list(session.scalars(query.options(joinedload(Run.recipe), selectinload(Run.takes))))
 
 
 def current(session: Session, shot_id: int) -> Run | None:
     """The run of a shot that is at work; where none is, the newest."""
-    query = select(Run).where(Run.shot_id == shot_id).order_by(Run.state.in_(ACTIVE).desc(), Run.id.desc()).limit(1)
-    return session.scalar(query.options(joinedload(Run.recipe)))
+    query = select(Run).where(Run.shot_id == shot_id, Run.stack_id.is_(None)).order_by(Run.state.in_(ACTIVE).desc(), Run.id.desc())
+    return session.scalar(query.limit(1).options(joinedload(Run.recipe)))
 
 
 def troubled(session: Session, story_id: int) -> list[Run]:
@@ -61,7 +62,16 @@ def troubled_of_shot(session: Session, shot_id: int) -> list[Run]:
     return list(session.scalars(query.order_by(Run.id.desc())))
 
 
-def create(session: Session, shot: Shot, recipe: Recipe, dials: Sequence[Dial] = ()) -> Run:
+@dataclass(frozen=True, slots=True)
+class OfMend:
+    """What a run makes variants for. redo : once it is done, the mends above are made anew as well."""
+
+    stack: int
+    mend: str
+    redo: bool = False
+
+
+def create(session: Session, shot: Shot, recipe: Recipe, dials: Sequence[Dial] = (), of_mend: OfMend | None = None) -> Run:
     """A waiting run for the recipe, or for a sweep of its dials. Fresh seeds are drawn here, so that a restarted run makes the same takes.
 
     Raises
@@ -88,9 +98,7 @@ def create(session: Session, shot: Shot, recipe: Recipe, dials: Sequence[Dial] =
         of_cells = [recipe_at(recipe, dials, place) for place in range(cells(dials))]
         seeds = [first if cell.seed is None else cell.seed for cell in of_cells]
         steps = sum(cell.steps for cell in of_cells)
-    body = recipe.model_dump()
-    sha = hashlib.sha256(json.dumps(body, sort_keys=True).encode()).hexdigest()
-    session.execute(insert(RecipeDocument).values(sha256=sha, body=body).on_conflict_do_nothing())
+    sha = store_recipe(session, recipe)
     own = estimates.total([e for _, e in estimates.own_estimates(session, recipe, dials)])
     run = Run(
         shot_id=shot.id,
@@ -102,10 +110,20 @@ def create(session: Session, shot: Shot, recipe: Recipe, dials: Sequence[Dial] =
         expected_seconds=own.seconds,
         dials=[dial.model_dump(mode="json") for dial in dials],
     )
+    if of_mend is not None:
+        run.stack_id, run.mend, run.redo = of_mend.stack, of_mend.mend, of_mend.redo
     session.add(run)
     session.flush()
     announce(session, shot.id)
     return run
+
+
+def store_recipe(session: Session, recipe: Recipe) -> str:
+    """Stores a recipe once; the name under which it is."""
+    body = recipe.model_dump()
+    sha = hashlib.sha256(json.dumps(body, sort_keys=True).encode()).hexdigest()
+    session.execute(insert(RecipeDocument).values(sha256=sha, body=body).on_conflict_do_nothing())
+    return sha
 
 
 def announce(session: Session, shot_id: int) -> None:

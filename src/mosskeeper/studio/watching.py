@@ -15,10 +15,10 @@ _ALIVE_SECONDS = 20.0
 
 _STANDING = """
 select r.shot_id, s.story_id, r.id, r.state, r.step, r.steps, cardinality(r.seeds), r.message, p.number,
-       (select count(*) from takes t where t.run_id = r.id), jsonb_array_length(r.dials) > 0
+       (select count(*) from takes t where t.run_id = r.id), jsonb_array_length(r.dials) > 0, r.stack_id
 from (
-    select distinct on (shot_id) * from runs where {which}
-    order by shot_id, (state in ('waiting', 'running', 'stopping')) desc, id desc
+    select distinct on (shot_id, stack_id) * from runs where {which}
+    order by shot_id, stack_id, (state in ('waiting', 'running', 'stopping')) desc, id desc
 ) r
 join shots s on s.id = r.shot_id
 left join previews p on p.run_id = r.id
@@ -28,7 +28,9 @@ order by r.id
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """How the run of a shot stands: the one at work, or the newest. preview : number of the last preview. made : takes that are stored."""
+    """How the run of a shot stands: the one at work, or the newest. preview : number of the last preview. made : takes that are stored.
+    stack : of mends, where it makes variants for one.
+    """
 
     shot: int
     story: int
@@ -41,11 +43,14 @@ class Standing:
     preview: int | None
     made: int
     sweep: bool
+    stack: int | None
 
 
 def standing(session: Session, shot_ids: list[int]) -> list[Standing]:
     """The run at work, or the newest one, of each of these shots, in one statement."""
-    rows = session.execute(text(_STANDING.format(which="shot_id = any(:shots)")), {"shots": shot_ids})
+    # of mends only what is at work, or has just ended: a shot may have many stacks
+    lately = "(stack_id is null or finished_at is null or finished_at > now() - interval '1 minute')"
+    rows = session.execute(text(_STANDING.format(which=f"shot_id = any(:shots) and {lately}")), {"shots": shot_ids})
     return [Standing(*row) for row in rows]
 
 

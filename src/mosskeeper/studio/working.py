@@ -22,7 +22,7 @@ from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.words.held import with_held
 from mosskeeper.studio import explaining, library, pictures
 from mosskeeper.studio.database import locked
-from mosskeeper.studio.models import Preview, Run, Shot, Take
+from mosskeeper.studio.models import Preview, Run, Shot, Take, Variant
 from mosskeeper.studio.runs import DRAWING, announce, recipe_of_place
 
 _MOST_DEATHS = 3  # of workers, one after the other, at one point of one step of one take
@@ -43,10 +43,11 @@ class Missing:
 
 @dataclass(frozen=True, slots=True)
 class Begun:
-    """A run that was taken up. token : without which nothing can be written to it any more."""
+    """A run that was taken up. token : without which nothing can be written to it any more. of_mend : it makes variants of one."""
 
     token: str
     missing: list[Missing]
+    of_mend: bool
 
 
 def begin(session: Session, run_id: int, worker: str) -> Begun | None:
@@ -65,7 +66,7 @@ def begin(session: Session, run_id: int, worker: str) -> Begun | None:
     if run.wait_until is not None:
         run.wait_until, run.message = None, ""
     run.started_at = run.started_at or datetime.now(UTC)
-    have = set(session.scalars(select(Take.place).where(Take.run_id == run_id)))
+    have = made_places(session, run)
     missing, before, done = [], 0, 0
     for place, seed in enumerate(run.seeds):
         recipe = recipe_of_place(run, place)
@@ -76,7 +77,13 @@ def begin(session: Session, run_id: int, worker: str) -> Begun | None:
         before += recipe.steps
     run.step = done
     announce(session, run.shot_id)
-    return Begun(token, missing)
+    return Begun(token, missing, run.stack_id is not None)
+
+
+def made_places(session: Session, run: Run) -> set[int]:
+    """The places of a run that are made: its takes, or its variants of a mend."""
+    kind = Take if run.stack_id is None else Variant
+    return set(session.scalars(select(kind.place).where(kind.run_id == run.id)))
 
 
 def cue_pixels(session: Session, recipe: Recipe) -> dict[str, NDArray[np.uint8]]:
@@ -133,9 +140,14 @@ def store_take(
             take,
             with_held(made_by.prompt, made_by.held, made_by.styles),
         )
-        session.execute(update(Run).where(Run.id == run_id).values(errors=0, deaths=0, step_deaths=0, died_at="", pulse=0))
+        goes_well(session, run_id)
     announce(session, run.shot_id)
     return take
+
+
+def goes_well(session: Session, run_id: int) -> None:
+    """Something of a run was made: what went wrong before does not count any more."""
+    session.execute(update(Run).where(Run.id == run_id).values(errors=0, deaths=0, step_deaths=0, died_at="", pulse=0))
 
 
 def finish(session: Session, run_id: int, token: str, state: str, message: str = "") -> bool:
@@ -201,7 +213,7 @@ def died(session: Session, run_id: int) -> bool:
         return False
     if run.state != "running":  # counted already: whoever did that died before another could take it up
         return True
-    taken = session.scalar(select(func.count()).select_from(Take).where(Take.run_id == run_id)) or 0
+    taken = len(made_places(session, run))
     step, at = f"{taken}:{run.step}:", f"{taken}:{run.step}:{run.pulse}"
     run.step_deaths = run.step_deaths + 1 if run.died_at.startswith(step) else 1
     run.deaths = run.deaths + 1 if run.died_at == at else 1
