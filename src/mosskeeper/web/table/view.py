@@ -19,7 +19,7 @@ from mosskeeper.core.words.held import speaking
 from mosskeeper.core.words.understand import Span, understand
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.engines.contract import Capabilities, Engine, Misfit, misfits
-from mosskeeper.studio import drafts, engines, estimates, ledger, measures, runs, shots, takes, watching
+from mosskeeper.studio import drafts, engines, estimates, ledger, measures, runs, shots, stacks, takes, watching
 from mosskeeper.studio.engines import Known
 from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Anchor, Run, Shot, Take
@@ -66,6 +66,7 @@ class Table:
     undoes: str = ""  # what undo takes back, "" where there is nothing
     redoes: str = ""
     troubled: list[Run] = field(default_factory=list)  # held and failed runs that nobody has dismissed
+    mends: int = 0  # that lie on the picture that is shown
     problems: dict[str, str] = field(default_factory=dict)
 
     @property
@@ -93,13 +94,14 @@ def gather(session: Session, shot_id: int, take_id: int | None = None, compare: 
         shown,
         shot.character.lead if shot.character else None,
         run,
-        standing[0].preview if standing else None,
+        next((one.preview for one in standing if one.stack is None), None),
         watching.workers_alive(session),
         compare if compare in ("side", "swipe") else "",
         show_aside,
     )
     table.aside = sum(t.put_aside for t in made)
     table.measures = measures.known(session, [shown]).get(shown.id) if shown is not None else None
+    table.mends = stacks.count(session, shot_id, shown.picture_sha256) if shown is not None else 0
     table.undoes, table.redoes = drafts.can_walk(session, shot)
     table.troubled = runs.troubled_of_shot(session, shot_id)
     _engine(session, table, recipe)
@@ -180,7 +182,7 @@ def context(table: Table) -> dict[str, Any]:
         "roles": all_roles(),
         "areas": AREAS,
         "influences": cue_rows.influences(table.recipe),
-        "tabs": tabs(table.recipe),
+        "tabs": tabs(table.recipe, table.mends),
         "overlay": "picture",
         "newer": order[at - 1] if at else None,
         "older": order[at + 1] if at is not None and at + 1 < len(order) else None,

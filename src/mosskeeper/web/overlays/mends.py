@@ -1,0 +1,471 @@
+"""The mends overlay: what is chosen on the picture, what should stand there, and the stack of what was mended."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from fastapi import APIRouter, Form, Query, Request
+from fastapi.responses import JSONResponse, RedirectResponse, Response
+from sqlalchemy.orm import Session
+
+from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.mending.mask_acts import ACTS, WAYS
+from mosskeeper.core.mending.quick import quick_mends
+from mosskeeper.core.pictures.decode import MAX_BYTES, decode
+from mosskeeper.core.reading.structure import grey
+from mosskeeper.core.stack import Mend
+from mosskeeper.core.words.understand import understand
+from mosskeeper.formats.stack_file import stack_inside, with_stack
+from mosskeeper.queue import mending
+from mosskeeper.queue.app import submit
+from mosskeeper.queue.deferring import want_map, want_measures, want_readings
+from mosskeeper.studio import carrying, choosing, estimates, library, mends, pictures, runs, shots, stacks, takes
+from mosskeeper.studio.mends import MaskMoved, Standing
+from mosskeeper.studio.models import Shot, Variant
+from mosskeeper.web.deps import Db, Id, Look, PageId, Queue, Text, Upload
+from mosskeeper.web.render import fragment, page
+from mosskeeper.web.table import view as table
+
+router = APIRouter()
+Base = Annotated[str, Query(pattern=r"^[0-9a-f]{64}$")]
+MendId = Annotated[str, Query(pattern=r"^[a-z0-9]{0,12}$")]
+TakeId = Annotated[int | None, Query(ge=0, lt=2**31)]
+Ways = Literal["only", "add", "take", "meet"]
+assert set(WAYS) | {"only"} == {"only", "add", "take", "meet"}
+
+
+@router.get("/shots/{shot_id}/mends")
+def overlay(
+    request: Request,
+    db: Look,
+    shot_id: Id,
+    take: TakeId = None,
+    base: Annotated[str, Query(pattern=r"^([0-9a-f]{64})?$")] = "",
+    mend: MendId = "",
+) -> Response:
+    made = table.gather(db, shot_id, take)
+    own = base or (made.shown.picture_sha256 if made.shown is not None else "")
+    context = table.context(made) | {"overlay": "mends", "base": own, "acts": ACTS}
+    if not own:
+        return page(request, "overlays/mends_none.html", context)
+    return page(request, "overlays/mends.html", context | {"state": _state(db, made.shot, own, mend)})
+
+
+@router.get("/shots/{shot_id}/mends.json")
+def state(db: Look, shot_id: Id, base: Base, mend: MendId = "") -> JSONResponse:
+    """How the mends on a picture stand: for a page that acted, waited, or watches."""
+    return JSONResponse(_state(db, shots.find(db, shot_id), base, mend))
+
+
+@router.get("/shots/{shot_id}/choices.json")
+def choices(db: Look, shot_id: Id, picture: Base) -> JSONResponse:
+    """What can be chosen by name in a picture; empty until a worker has found it."""
+    found = mends.choices_on(db, shots.find(db, shot_id), picture)
+    quick = [] if found is None else [{"key": q.key, "name": q.name} for q in quick_mends(found)]
+    return JSONResponse({"there": found is not None, "quick": quick, **({} if found is None else found.to_json())})
+
+
+@router.post("/shots/{shot_id}/mends")
+def add(db: Db, page_id: PageId, shot_id: Id, base: Base) -> JSONResponse:
+    """Lays one more mend on a picture, with nothing chosen yet."""
+    row = stacks.opened(db, shot_id, base)
+    return _acted(db, row.id, lambda: stacks.add(db, row.id, page=page_id))
+
+
+@router.post("/shots/{shot_id}/mends/pictures")
+def bring(db: Db, queue: Queue, shot_id: Id, picture: Upload) -> JSONResponse:
+    """Takes in a picture to be mended; one that carries mends comes with them."""
+    name, shot = library.name_of_file(picture.filename), shots.find(db, shot_id)
+    try:
+        with db.begin_nested():
+            data = picture.file.read(MAX_BYTES + 1)
+            inside = stack_inside(data)
+            if inside is not None:
+                base = carrying.restored(db, shot_id, inside)
+            else:
+                base = pictures.upload(db, data, name).sha256
+                library.add(db, base, "upload", name, shot.story_id)
+            want_readings(db, queue, [base])
+    except ArtistError as error:
+        return JSONResponse({"problem": f"{name}: {error.sentence}"}, 422)
+    return JSONResponse({"base": base})
+
+
+@router.post("/stacks/{stack_id}/mends/{mend}")
+def edit(
+    db: Db,
+    page_id: PageId,
+    stack_id: Id,
+    mend: str,
+    words: Annotated[Text | None, Form()] = None,
+    negative: Annotated[Text | None, Form()] = None,
+    strength: Annotated[float | None, Form(ge=0, le=1)] = None,
+    feather: Annotated[float | None, Form(ge=0, le=64)] = None,
+    outlines: Annotated[bool | None, Form()] = None,
+    count: Annotated[int | None, Form(ge=1, le=8)] = None,
+    wider: Annotated[Text | None, Form(pattern=r"^\d{1,4} \d{1,4} \d{1,4} \d{1,4}$")] = None,
+) -> JSONResponse:
+    """Changes what a mend is told; what is not given stays."""
+    given: dict[str, Any] = {
+        "words": words,
+        "negative": negative,
+        "strength": strength,
+        "feather": feather,
+        "outlines": outlines,
+        "count": count,
+    }
+    update = {name: value for name, value in given.items() if value is not None}
+    if wider is not None:
+        update["wider"] = tuple(map(int, wider.split()))
+
+    def change() -> str:
+        def changed(one: Mend) -> Mend:
+            return Mend.model_validate(one.model_dump() | update)
+
+        stacks.edit_mend(db, stack_id, mend, changed, page_id, " ".join(sorted(update)))
+        return mend
+
+    return _acted(db, stack_id, change)
+
+
+@router.post("/stacks/{stack_id}/mends/{mend}/mask")
+def keep_mask(
+    db: Db, page_id: PageId, stack_id: Id, mend: str, mask: Upload, base: Text = "", over: Annotated[bool, Query()] = False
+) -> JSONResponse:
+    """Keeps what the hand opened. Another tab's mask is not painted over: 409, and both are there to choose from."""
+
+    def keep() -> str:
+        opened = grey(decode(mask.file.read(MAX_BYTES + 1)).rgb_u8) > 0.5
+        mends.keep_mask(db, stack_id, mend, np.asarray(opened), base, page_id, over)
+        return mend
+
+    return _acted(db, stack_id, keep)
+
+
+@router.post("/stacks/{stack_id}/mends/{mend}/act")
+def act(
+    db: Db,
+    page_id: PageId,
+    stack_id: Id,
+    mend: str,
+    act: Literal["grow", "shrink", "smooth", "fill holes", "turn over"],
+    px: Annotated[float, Query(ge=0, le=200)] = 6,
+) -> JSONResponse:
+    """Grows, shrinks, smooths, fills or turns over what is open."""
+    return _acted(db, stack_id, lambda: _then(mends.act_on_mask(db, stack_id, mend, act, px, page_id), mend))
+
+
+@router.post("/stacks/{stack_id}/mends/{mend}/choose")
+def choose(
+    db: Db, page_id: PageId, stack_id: Id, mend: str, key: Annotated[list[str], Query(max_length=12)], way: Ways = "only"
+) -> JSONResponse:
+    """Opens what is chosen by name."""
+    return _acted(db, stack_id, lambda: _then(mends.choose(db, stack_id, mend, key, way, page_id), mend))
+
+
+@router.post("/stacks/{stack_id}/mends/{mend}/alike")
+def alike(
+    db: Db,
+    page_id: PageId,
+    stack_id: Id,
+    mend: str,
+    x: Annotated[int, Query(ge=0, lt=4096)],
+    y: Annotated[int, Query(ge=0, lt=4096)],
+    near: Annotated[float, Query(ge=1, le=60)] = 12,
+    way: Ways = "only",
+) -> JSONResponse:
+    """Opens what hangs together with a place and is near to its colour."""
+    return _acted(db, stack_id, lambda: _then(mends.choose_alike(db, stack_id, mend, (x, y), near, way, page_id), mend))
+
+
+@router.post("/shots/{shot_id}/mends/quick")
+def quick(db: Db, queue: Queue, page_id: PageId, shot_id: Id, base: Base, key: Annotated[str, Query(max_length=40)]) -> JSONResponse:
+    """A mend that is offered by what is seen: chosen, worded and run by one press."""
+    row = stacks.opened(db, shot_id, base)
+
+    def press() -> str:
+        fresh = mends.quick(db, row.id, key, page_id)
+        _run(db, queue, row.id, fresh)
+        return fresh
+
+    return _acted(db, row.id, press)
+
+
+@router.post("/stacks/{stack_id}/mends/{mend}/run")
+def run(db: Db, queue: Queue, stack_id: Id, mend: str, more: Annotated[bool, Query()] = False) -> JSONResponse:
+    """Makes variants of a mend; `more` makes others than there are."""
+
+    def press() -> str:
+        if more:
+            mends.other_seeds(db, stack_id, mend)
+        _run(db, queue, stack_id, mend)
+        return mend
+
+    return _acted(db, stack_id, press)
+
+
+def _run(db: Session, queue: Queue, stack_id: int, mend: str) -> None:
+    shot, recipe = mends.asked(db, stack_id, mend)
+    submit(db, queue, shot, recipe, (), runs.OfMend(stack_id, mend))
+
+
+@router.post("/stacks/{stack_id}/variants/{variant_id}/accept")
+def accept(db: Db, queue: Queue, page_id: PageId, stack_id: Id, variant_id: Id) -> JSONResponse:
+    """Accepts a variant; mends above it are made anew on it."""
+
+    def press() -> str:
+        mends.accept(db, stack_id, variant_id, page_id)
+        mending.redo(db, queue, stack_id)
+        variant = db.get_one(Variant, variant_id)
+        return variant.mend
+
+    return _acted(db, stack_id, press)
+
+
+@router.post("/stacks/{stack_id}/mends/{mend}/shown")
+def show(db: Db, queue: Queue, page_id: PageId, stack_id: Id, mend: str, shown: Annotated[bool, Query()]) -> JSONResponse:
+    """Hides a mend, or shows it again; mends above it are made anew where they were not made so before."""
+    return _restacked(
+        db,
+        queue,
+        stack_id,
+        mend,
+        lambda: stacks.edit_mend(db, stack_id, mend, lambda one: one.model_copy(update={"shown": shown}), page_id),
+    )
+
+
+@router.post("/stacks/{stack_id}/mends/{mend}/order")
+def order(db: Db, queue: Queue, page_id: PageId, stack_id: Id, mend: str, by: Annotated[int, Query(ge=-24, le=24)]) -> JSONResponse:
+    """Moves a mend up or down the stack."""
+    return _restacked(db, queue, stack_id, mend, lambda: stacks.edit(db, stack_id, lambda stack: stack.moved(mend, by), page_id))
+
+
+@router.post("/stacks/{stack_id}/mends/{mend}/off")
+def take_off(db: Db, queue: Queue, page_id: PageId, stack_id: Id, mend: str) -> JSONResponse:
+    """Takes a mend off; undo brings it back, with its variants."""
+
+    def off() -> None:
+        stacks.edit(db, stack_id, lambda stack: stack.changed(mends=[one for one in stack.mends if one.id != mend]), page_id)
+
+    return _restacked(db, queue, stack_id, "", off)
+
+
+def _restacked(db: Db, queue: Queue, stack_id: int, mend: str, change: Callable[[], object]) -> JSONResponse:
+    def changed() -> str:
+        change()
+        mending.redo(db, queue, stack_id)
+        return mend
+
+    return _acted(db, stack_id, changed)
+
+
+@router.post("/stacks/{stack_id}/walk")
+def walk(db: Db, stack_id: Id, by: Annotated[int, Query(ge=-1, le=1)], mend: MendId = "") -> JSONResponse:
+    """One act back (−1), or forth again (1)."""
+    return _acted(db, stack_id, lambda: _then(stacks.walk(db, stack_id, by), mend))
+
+
+@router.post("/stacks/{stack_id}/redo")
+def redo(db: Db, queue: Queue, stack_id: Id, mend: MendId = "") -> JSONResponse:
+    """Makes anew what stands on another picture now, from the lowest up."""
+    return _acted(db, stack_id, lambda: _then(mending.redo(db, queue, stack_id), mend))
+
+
+@router.post("/stacks/{stack_id}/mends/{mend}/cues")
+def add_cue(
+    db: Db, queue: Queue, page_id: PageId, stack_id: Id, mend: str, picture: Base, role: Annotated[str, Query(max_length=20)]
+) -> JSONResponse:
+    """Lets a reference act in a mend."""
+
+    def lay() -> str:
+        cue = shots.new_cue(role, picture, pictures.find(db, picture).name)
+        stacks.edit_mend(
+            db,
+            stack_id,
+            mend,
+            lambda one: Mend.model_validate(one.model_dump() | {"cues": [c.model_dump() for c in (*one.cues, cue)]}),
+            page_id,
+        )
+        want_readings(db, queue, [picture])
+        return mend
+
+    return _acted(db, stack_id, lay)
+
+
+@router.post("/stacks/{stack_id}/mends/{mend}/cues/{cue_id}")
+def change_cue(
+    db: Db, page_id: PageId, stack_id: Id, mend: str, cue_id: str, weight: Annotated[float, Query(ge=0, le=1.5)]
+) -> JSONResponse:
+    """Weighs a reference of a mend; at 0 it is taken off."""
+
+    def changed(one: Mend) -> Mend:
+        cues = [c.model_copy(update={"weight": weight}) if c.id == cue_id else c for c in one.cues]
+        return one.model_copy(update={"cues": [c for c in cues if c.weight > 0]})
+
+    return _acted(db, stack_id, lambda: _then(stacks.edit_mend(db, stack_id, mend, changed, page_id, f"cue {cue_id}"), mend))
+
+
+@router.post("/stacks/{stack_id}/mends/{mend}/copy")
+def copy(db: Db, queue: Queue, stack_id: Id, mend: str, take: Annotated[list[int], Query(max_length=60)]) -> JSONResponse:
+    """Carries a mend over to other takes: a worker finds where it belongs in each, and makes it."""
+
+    def carry() -> str:
+        mends.standing_of(db, stack_id).height(mend)
+        for take_id in take:
+            mending.want_copy(db, queue, stack_id, mend, take_id)
+        return mend
+
+    return _acted(db, stack_id, carry)
+
+
+@router.post("/stacks/{stack_id}/take")
+def as_take(db: Db, queue: Queue, stack_id: Id) -> Response:
+    """Puts the mended picture on the shot's board."""
+    try:
+        with db.begin_nested():
+            take, fresh = mends.as_take(db, stack_id)
+            if fresh:
+                want_measures(db, queue, take.id)
+    except ArtistError as error:
+        return JSONResponse({"problem": error.sentence}, 422)
+    return JSONResponse({"take": take.id, "number": take.number, "fresh": fresh})
+
+
+@router.get("/stacks/{stack_id}/download.png")
+def download(db: Look, stack_id: Id) -> Response:
+    """The mended picture as PNG with its base and all its mends inside: dropped here, it is a stack again."""
+    made = mends.standing_of(db, stack_id)
+    data = with_stack(pictures.png(db, made.top or made.stack.base), carrying.packed(db, made))
+    return _attached(data, "image/png", f"mended-{stack_id}.png")
+
+
+@router.get("/stacks/{stack_id}/download.ora")
+def download_layers(db: Look, stack_id: Id) -> Response:
+    """The mended picture in layers, one for each mend, as OpenRaster."""
+    made = mends.standing_of(db, stack_id)
+    return _attached(carrying.layered(db, made), "image/openraster", f"mended-{stack_id}.ora")
+
+
+def _attached(data: bytes, kind: str, name: str) -> Response:
+    return Response(data, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+
+
+@router.post("/shots/{shot_id}/choices")
+def want_choices(db: Db, queue: Queue, shot_id: Id, picture: Base) -> Response:
+    """Asks what can be chosen by name in a picture: 204 where it is known, 202 where a worker looks for it now."""
+    shots.find(db, shot_id)
+    if choosing.known(db, picture) is not None:
+        return Response(status_code=204)
+    pictures.find(db, picture)
+    want_map(db, queue, choosing.key_of(picture))
+    return Response(status_code=202)
+
+
+@router.get("/stacks/{stack_id}")
+def to_overlay(db: Look, stack_id: Id) -> Response:
+    row = stacks.find(db, stack_id)
+    return RedirectResponse(f"/shots/{row.shot_id}/mends?base={row.base_sha256}", 303)
+
+
+# -- what a page is told -----------------------------------------------------------------------------------------
+
+
+def _then(_: object, mend: str) -> str:
+    return mend
+
+
+def _acted(db: Db, stack_id: int, act: Callable[[], str]) -> JSONResponse:
+    """Carries out an act; the mend that it is about stays open. What cannot be done is told, and nothing is changed."""
+    try:
+        with db.begin_nested():
+            mend = act()
+    except MaskMoved as error:
+        return JSONResponse({"problem": error.sentence, "moved": True}, 409)
+    except ArtistError as error:
+        return JSONResponse({"problem": error.sentence}, 422)
+    row = stacks.find(db, stack_id)
+    return JSONResponse(_state(db, shots.find(db, row.shot_id), row.base_sha256, mend))
+
+
+def _state(db: Session, shot: Shot, base: str, mend_id: str) -> dict[str, Any]:
+    made = mends.standing(db, shot.id, base)
+    chosen = next((h for h in made.heights if h.mend.id == mend_id), None)
+    if chosen is None and mend_id != "new":
+        chosen = made.heights[-1] if made.heights else None
+    mend = chosen.mend if chosen is not None else None
+    last = made.heights[-1] if made.heights else None
+    own = mends.variants(db, made.row, mend.id) if mend is not None else []
+    run = mends.active_run(db, made.row)
+    on = chosen.on if chosen is not None else made.top
+    undoes, redoes = stacks.can_walk(db, made.row)
+    context = {
+        "shot": shot,
+        "base": base,
+        "made": made,
+        "chosen": chosen,
+        "mend": mend,
+        "variants": own,
+        "accepted": _accepted(made, own, mend),
+        "run": run,
+        "price": _price(db, chosen),
+        "said": None if mend is None else understand(mend.words),
+        "takes": [t for t in takes.of_shot(db, shot.id) if not t.put_aside and t.picture_sha256 != base],
+        "copies": mends.copies(db, made.row, mend.id) if mend is not None and made.row is not None else [],
+        "pending": any(h.pending for h in made.heights),
+    }
+    size = chosen.size if chosen is not None else _top_size(made)
+    return {
+        "stack": made.row.id if made.row is not None else 0,
+        "number": made.row.number if made.row is not None else 0,
+        "mend": mend.id if mend is not None else "",
+        "on": on or "",
+        "below": on or (last.on if last is not None and last.on else made.stack.base),
+        "size": list(size),
+        "mask": (mend.mask or "") if mend is not None else "",
+        "wider": list(mend.wider) if mend is not None else [0, 0, 0, 0],
+        "picture": (chosen.picture if chosen is not None and chosen.stands else on) or made.stack.base,
+        "top": made.top or "",
+        "undoes": undoes,
+        "redoes": redoes,
+        "settled": chosen is not None and chosen.stands,
+        "runs": run is not None and run.active,
+        "fields": {}
+        if mend is None
+        else {
+            "words": mend.words,
+            "negative": mend.negative,
+            "strength": mend.strength,
+            "feather": mend.feather,
+            "outlines": mend.outlines,
+            "count": mend.count,
+        },
+        "html": {name: str(fragment(f"overlays/mend_{name}.html", context)) for name in ("told", "variants", "stack", "run", "cues")},
+    }
+
+
+def _top_size(made: Standing) -> tuple[int, int]:
+    w, h = made.stack.size
+    for height in made.heights:
+        if not height.passed:
+            left, above, right, below = height.mend.wider
+            w, h = w + left + right, h + above + below
+    return w, h
+
+
+def _accepted(made: Standing, own: list[Variant], mend: Mend | None) -> int | None:
+    """The variant that stands in the stack."""
+    if mend is None or mend.seed is None:
+        return None
+    picture = next((h.picture for h in made.heights if h.mend.id == mend.id), None)
+    return next((v.id for v in own if v.seed == mend.seed and (picture is None or v.picture_sha256 == picture)), None)
+
+
+def _price(db: Session, chosen: Any) -> Any:
+    if chosen is None or chosen.recipe is None:
+        return None
+    try:
+        return estimates.estimate(db, chosen.recipe)
+    except ArtistError:
+        return None

@@ -1,0 +1,68 @@
+// What can be chosen by name in a picture: asked for, shown as a list, and found under the pointer.
+const get = (id) => document.getElementById(id);
+
+export class Named {
+  /** chosen(keys) : the artist presses a name. quick(key) : … a quick mend. */
+  constructor(shot, chosen, quick) {
+    Object.assign(this, { shot, chosen, quick, picture: "", atoms: null, choices: [], last: null });
+    get("choices").addEventListener("click", ({ target }) => target.dataset.key && this.chosen([target.dataset.key]));
+    get("quick").addEventListener("click", ({ target }) => target.dataset.key && this.quick(target.dataset.key));
+    document.addEventListener("moss:tick", ({ detail }) => {
+      if (!this.atoms && (detail.again || detail.hello || (detail.made ?? []).includes(`map choices:${this.picture}`))) this.read();
+    });
+    setInterval(() => { if (!this.atoms && document.visibilityState === "visible") this.read(); }, 4000); // what was made before the stream was heard
+  }
+
+  async of(picture) {
+    if (!picture || picture === this.picture) return;
+    Object.assign(this, { picture, atoms: null, choices: [], last: null });
+    get("choices").innerHTML = '<p class="facts">is being looked for …</p>';
+    get("quick").replaceChildren();
+    const answer = await fetch(`/shots/${this.shot}/choices?picture=${picture}`, { method: "POST" }).catch(() => null);
+    if (answer?.status === 204) this.read();
+  }
+
+  async read() {
+    const { picture } = this;
+    if (!picture) return;
+    const told = await fetch(`/shots/${this.shot}/choices.json?picture=${picture}`).then((answer) => answer.json()).catch(() => null);
+    if (!told?.there || picture !== this.picture) return;
+    const image = new Image();
+    image.src = `/pictures/${picture}/maps/choices.png`;
+    await image.decode();
+    if (picture !== this.picture) return;
+    const pen = Object.assign(document.createElement("canvas"), { width: image.naturalWidth, height: image.naturalHeight }).getContext("2d", { willReadFrequently: true });
+    pen.drawImage(image, 0, 0);
+    this.atoms = pen.getImageData(0, 0, image.naturalWidth, image.naturalHeight);
+    this.choices = told.choices;
+    this.list(get("choices"), told.choices.filter(({ key }) => !key.endsWith(" eye")), "nothing is recognised here: brush, or press a colour");
+    this.list(get("quick"), told.quick, "nothing");
+    get("main").dataset.named = "yes"; // for tests: what can be chosen is known
+  }
+
+  list(place, choices, nothing) {
+    place.replaceChildren(...choices.map(({ key, name }) => Object.assign(document.createElement("button"), { type: "button", className: "act", textContent: name })));
+    [...place.children].forEach((button, k) => { button.dataset.key = choices[k].key; });
+    if (!choices.length) place.replaceChildren(Object.assign(document.createElement("p"), { className: "facts", textContent: nothing }));
+  }
+
+  /** What lies at a place, the narrowest first; pressed again there, the next wider. Null where nothing is known. */
+  at(x, y) {
+    const { atoms } = this;
+    if (!atoms) return null;
+    const atom = atoms.data[4 * (Math.floor(y) * atoms.width + Math.floor(x))];
+    const there = this.choices.filter((choice) => choice.atoms.includes(atom)).sort((a, b) => this.size(a) - this.size(b));
+    if (!there.length) return null;
+    const again = this.last?.atom === atom ? (this.last.wide + 1) % there.length : 0;
+    this.last = { atom, wide: again };
+    return there[again];
+  }
+
+  size(choice) {
+    if (!this.sizes) {
+      this.sizes = new Uint32Array(256);
+      for (let k = 0; k < this.atoms.data.length; k += 4) this.sizes[this.atoms.data[k]]++;
+    }
+    return choice.atoms.reduce((sum, atom) => sum + this.sizes[atom], 0);
+  }
+}

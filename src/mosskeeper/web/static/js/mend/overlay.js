@@ -1,0 +1,392 @@
+// The mends overlay: hand, mask, words, variants and stack brought together.
+import { drag } from "../drag.js";
+import { tell } from "../moved.js";
+import { bring } from "./bring.js";
+import { Named } from "./named.js";
+import { Studio } from "./studio.js";
+import { Veil } from "./veil.js";
+
+const get = (id) => document.getElementById(id);
+const main = get("main");
+const { shot, base } = main.dataset;
+const canvas = get("veil");
+const veil = new Veil(canvas);
+const FIELDS = ["words", "negative", "strength", "feather", "outlines", "count"];
+let hand = "brush";
+let masked = null; // the mask that the veil shows, as the studio calls it
+let open = null; // the mend that the fields show
+let viewed = 0; // the variant that is looked at
+let before = false; // the picture below is looked at
+let acting = false; // the hand has been at the mask since the mend was opened
+
+// -- what the studio says ------------------------------------------------------------------------------------
+
+const studio = new Studio(shot, base, JSON.parse(get("mends-begin").textContent), stood, problem);
+const named = new Named(shot, (keys) => choose(keys), (key) => studio.act(() => `/shots/${shot}/mends/quick?base=${base}&key=${encodeURIComponent(key)}`));
+
+function stood(state) {
+  for (const [name, html] of Object.entries(state.html)) swap(get(`mend-${name}`), html);
+  veil.sized(...state.size);
+  if (masked !== state.mask || open !== state.mend) {
+    masked = state.mask;
+    veil.load(state.mask ? `/pictures/${state.mask}.png` : "");
+  } else veil.show();
+  const other = open !== state.mend;
+  for (const name of FIELDS) fill(get(name), state.fields[name], other);
+  if (other) {
+    viewed = 0;
+    acting = false;
+    get("beside").hidden = true;
+  }
+  open = state.mend;
+  says();
+  get("undo").disabled = !state.undoes;
+  get("redo").disabled = !state.redoes;
+  get("run").disabled = !state.mend || (!state.mask && !state.wider.some(Boolean));
+  [...document.querySelectorAll("[data-side]")].forEach((side) => { if (document.activeElement !== side) side.value = state.wider[side.dataset.side]; });
+  named.of(state.on || state.below);
+  look();
+  main.dataset.ready = "yes"; // for tests: the page has taken over what the studio said
+}
+
+/** What somebody opened or is in stays as it is. */
+function swap(place, html) {
+  if (place.dataset.html === html) return;
+  place.dataset.html = html;
+  const unfolded = [...place.querySelectorAll("details[open]")].map((one) => one.className);
+  const focus = place.contains(document.activeElement) ? document.activeElement : null;
+  place.innerHTML = html;
+  htmx.process(place);
+  for (const name of unfolded) place.querySelector(`details.${name.split(" ")[0]}`)?.setAttribute("open", "");
+  if (!focus) return;
+  const key = Object.entries(focus.dataset).find(([name]) => ["variant", "mend", "order", "shown", "off", "cue"].includes(name));
+  (focus.id ? get(focus.id) : key ? place.querySelector(`[data-${key[0]}="${key[1]}"]${focus.dataset.of ? `[data-of="${focus.dataset.of}"]` : ""}`) : null)?.focus();
+}
+
+function fill(field, value, other) {
+  if (field === document.activeElement && !other) return;
+  if (field.type === "checkbox") field.checked = value ?? true;
+  else field.value = value ?? { words: "", negative: "", strength: 1, feather: 3, count: 3 }[field.id];
+}
+
+function says() {
+  get("strength-says").textContent = (+get("strength").value).toFixed(2);
+  get("feather-says").textContent = `${get("feather").value} px`;
+  get("run-count").textContent = `${get("count").value} variant${get("count").value === "1" ? "" : "s"}`;
+}
+
+function problem(sentence, moved = false) {
+  const ways = { theirs: { said: "show that one", act: theirs }, mine: { said: "lay mine over it", act: () => keep(true) } };
+  tell(get("mend-problem"), sentence, moved ? ways : null);
+}
+
+async function theirs() {
+  problem("");
+  masked = null;
+  await studio.read();
+}
+
+// -- the hand ------------------------------------------------------------------------------------------------
+
+const way = () => document.querySelector("[name=way]:checked").value;
+const size = () => +get("brush-size").value * (canvas.width / canvas.clientWidth || 1);
+
+function place(event) {
+  const box = canvas.getBoundingClientRect();
+  return [((event.clientX - box.left) / box.width) * canvas.width, ((event.clientY - box.top) / box.height) * canvas.height];
+}
+
+async function keep(over = false) {
+  acting = true;
+  await studio.begun();
+  const kept = await studio.act((state) => `${studio.of("/mask")(state)}?over=${over}`, async (state) => {
+    const body = new FormData();
+    body.append("mask", await veil.png(), "mask.png");
+    body.append("base", state.mask);
+    masked = null;
+    return body;
+  });
+  if (kept) masked = kept.mask;
+}
+
+function brush(event) {
+  const opens = way() !== "take" && !(event.buttons & 32); // 32: the pen's other end
+  if (way() === "only") veil.clear();
+  const width = (e) => size() * (e.pointerType === "pen" && e.pressure ? 0.3 + 1.4 * e.pressure : 1);
+  let last = place(event);
+  veil.stretch(last, [last[0] + 0.01, last[1]], width(event), opens);
+  drag(event, {
+    move(_dx, _dy, e) {
+      for (const each of e.getCoalescedEvents?.() ?? [e]) {
+        const next = place(each);
+        veil.stretch(last, next, width(each), opens);
+        last = next;
+      }
+    },
+    end() { veil.show(); keep(); },
+    cancel() { masked = null; studio.take(studio.state); },
+  });
+}
+
+function outlined(event) {
+  const points = [place(event)];
+  const pen = canvas.getContext("2d");
+  drag(event, {
+    move(_dx, _dy, e) {
+      const next = place(e);
+      if (Math.hypot(next[0] - points.at(-1)[0], next[1] - points.at(-1)[1]) < 2) return;
+      pen.save();
+      [pen.strokeStyle, pen.lineWidth] = ["#23302B", Math.max(1.5, canvas.width / 400)];
+      pen.beginPath();
+      pen.moveTo(...points.at(-1));
+      pen.lineTo(...next);
+      pen.stroke();
+      pen.restore();
+      points.push(next);
+    },
+    end() {
+      if (points.length < 3) { veil.show(); return; }
+      const path = new Path2D();
+      points.forEach(([x, y], k) => (k ? path.lineTo(x, y) : path.moveTo(x, y)));
+      path.closePath();
+      veil.area(path, way());
+      keep();
+    },
+    cancel: () => veil.show(),
+  });
+}
+
+function boxed(event, all) {
+  const [x0, y0] = place(event);
+  let box = null;
+  const pen = canvas.getContext("2d");
+  drag(event, {
+    move(_dx, _dy, e) {
+      const [x, y] = place(e);
+      box = [Math.min(x0, x), Math.min(y0, y), Math.abs(x - x0), Math.abs(y - y0)];
+      veil.show();
+      pen.save();
+      [pen.strokeStyle, pen.lineWidth] = ["#23302B", Math.max(1.5, canvas.width / 400)];
+      pen.strokeRect(...box);
+      pen.restore();
+    },
+    end() {
+      if (!box) return;
+      const path = new Path2D();
+      path.rect(...box);
+      if (all) path.rect(0, 0, canvas.width, canvas.height);
+      veil.area(path, way());
+      keep();
+    },
+    cancel: () => veil.show(),
+  });
+}
+
+async function choose(keys, how = way()) {
+  await studio.begun();
+  const query = new URLSearchParams(keys.map((key) => ["key", key]));
+  query.set("way", studio.state.mask ? how : "only");
+  return studio.act((state) => `${studio.of("/choose")(state)}?${query}`);
+}
+
+async function tone(x, y) {
+  await studio.begun();
+  const query = new URLSearchParams({ x: Math.floor(x), y: Math.floor(y), way: studio.state.mask ? way() : "only" });
+  studio.act((state) => `${studio.of("/alike")(state)}?${query}`);
+}
+
+canvas.addEventListener("pointerdown", (event) => {
+  if (event.button > 0) return;
+  canvas.focus({ preventScroll: true });
+  viewed = 0;
+  look();
+  const [x, y] = place(event);
+  if (hand === "outline") outlined(event);
+  else if (hand === "box" || hand === "frame") boxed(event, hand === "frame");
+  else if (hand === "tone") tone(x, y);
+  else if (hand === "part") {
+    const wider = named.last;
+    const found = named.at(x, y);
+    if (found) choose([found.key], wider?.atom === named.last.atom ? "only" : way());
+    else problem("What can be pressed here is still being looked for: brush meanwhile.");
+  } else brush(event);
+});
+
+function take(name) {
+  hand = name;
+  for (const button of document.querySelectorAll("[data-hand]")) button.setAttribute("aria-pressed", String(button.dataset.hand === name));
+  canvas.dataset.hand = name;
+}
+get("hand").addEventListener("click", ({ target }) => { const button = target.closest("[data-hand]"); if (button) take(button.dataset.hand); });
+get("brush-size").addEventListener("input", ({ target }) => { document.querySelector("output[for=brush-size]").textContent = target.value; });
+get("mask-acts").addEventListener("click", ({ target }) => {
+  if (target.dataset.act) studio.begun().then(() => studio.act((state) => `${studio.of("/act")(state)}?act=${encodeURIComponent(target.dataset.act)}&px=${Math.max(2, Math.round(canvas.width / 80))}`));
+});
+get("clear").addEventListener("click", () => { veil.clear(); if (studio.state.mend) keep(); });
+
+// -- words and dials -----------------------------------------------------------------------------------------
+
+let typing = 0;
+async function tellField(name) {
+  const field = get(name);
+  await studio.begun();
+  const body = new FormData();
+  body.append(name, field.type === "checkbox" ? String(field.checked) : field.value);
+  get("save-state").textContent = "saving";
+  const told = await studio.act(studio.of(""), body);
+  get("save-state").textContent = told ? "saved" : "";
+}
+for (const name of FIELDS) {
+  get(name).addEventListener("input", () => {
+    says();
+    clearTimeout(typing);
+    if (["words", "negative"].includes(name)) typing = setTimeout(() => tellField(name), 500);
+  });
+  get(name).addEventListener("change", () => { clearTimeout(typing); tellField(name); });
+}
+for (const side of document.querySelectorAll("[data-side]")) {
+  side.addEventListener("change", async () => {
+    if (studio.state.mask) { await studio.act(() => `/shots/${shot}/mends?base=${base}`); } // wider is a mend of its own
+    await studio.begun();
+    const body = new FormData();
+    body.append("wider", [...document.querySelectorAll("[data-side]")].map((one) => Math.max(0, Math.round(one.value / 16) * 16)).join(" "));
+    studio.act(studio.of(""), body);
+  });
+}
+
+// -- runs, variants, stack -----------------------------------------------------------------------------------
+
+async function settled() {
+  document.activeElement?.blur?.();
+  await studio.chain;
+}
+async function run(more = false) {
+  await settled();
+  if (!studio.state.mend) { problem("Choose first what should change: brush over it, or press it."); return; }
+  await studio.act((state) => `${studio.of("/run")(state)}?more=${more}`);
+}
+get("run").addEventListener("click", () => run());
+
+const thumbs = () => [...document.querySelectorAll("[data-variant]")];
+const thumb = () => thumbs().find((one) => +one.dataset.variant === viewed);
+
+// A wider canvas has another shape than the picture on which the mask lies.
+get("shown").addEventListener("load", ({ target }) => {
+  get("mend-picture").style.aspectRatio = `${target.naturalWidth} / ${target.naturalHeight}`;
+  main.classList.toggle("other-shape", Math.abs(target.naturalWidth / target.naturalHeight - canvas.width / canvas.height) > 0.01);
+});
+
+/** Shows the variant that is looked at, the picture before, or the mend as it stands. */
+function look() {
+  const one = thumb();
+  const address = `/pictures/${before ? studio.state.below : one ? one.dataset.picture : studio.state.picture}.png`;
+  if (!get("shown").src.endsWith(address)) get("shown").src = address;
+  main.classList.toggle("lifted", Boolean(one) || before);
+  main.classList.toggle("settled", Boolean(studio.state.settled) && !acting);
+  for (const each of thumbs()) each.setAttribute("aria-pressed", String(each === one));
+  for (const id of ["accept", "hold-beside"]) if (get(id)) get(id).disabled = !one;
+  if (get("variant-says")) get("variant-says").textContent = one?.dataset.says ?? "";
+}
+function view(variant) {
+  viewed = variant;
+  look();
+  if (thumb()) get("heard").textContent = `Variant ${thumbs().indexOf(thumb()) + 1} is shown. ${thumb().dataset.says}`;
+}
+function step(by) {
+  const all = thumbs();
+  if (!all.length) return;
+  const at = all.indexOf(thumb());
+  view(+all[(at + by + all.length) % all.length].dataset.variant);
+}
+function accept() {
+  const variant = viewed;
+  if (!thumb()) return;
+  acting = false;
+  studio.act((state) => `/stacks/${state.stack}/variants/${variant}/accept`).then((told) => told && view(0));
+}
+function holdBeside() {
+  const one = thumb();
+  if (!one) return;
+  const figure = get("beside");
+  figure.hidden = false;
+  figure.querySelector("img").src = `/pictures/${one.dataset.picture}.png`;
+  figure.querySelector("figcaption").textContent = `variant ${thumbs().indexOf(one) + 1}, held beside`;
+}
+
+main.addEventListener("click", async ({ target }) => {
+  const button = target.closest("button");
+  if (!button) return;
+  const { mend, order, shown, off, of, variant, lead, picture, stop } = button.dataset;
+  if (variant) view(+variant);
+  else if (mend) { viewed = 0; await studio.chain; studio.read(mend); }
+  else if (order) studio.act((state) => `/stacks/${state.stack}/mends/${of}/order?by=${order}`);
+  else if (shown) studio.act((state) => `/stacks/${state.stack}/mends/${of}/shown?shown=${shown}`);
+  else if (off) studio.act((state) => `/stacks/${state.stack}/mends/${off}/off`);
+  else if (lead) addCue(picture, lead);
+  else if (stop) fetch(`/runs/${stop}/stop`, { method: "POST", headers: { "HX-Request": "true" } }).then(() => studio.read());
+  else if (button.id === "accept") accept();
+  else if (button.id === "more") run(true);
+  else if (button.id === "hold-beside") holdBeside();
+  else if (button.id === "new-mend") studio.act(() => `/shots/${shot}/mends?base=${base}`);
+  else if (button.id === "redo-stack") studio.act((state) => `/stacks/${state.stack}/redo?mend=${state.mend}`);
+  else if (button.id === "copy") copy();
+  else if (button.id === "as-take") asTake();
+  else if (["undo", "redo"].includes(button.id)) studio.act((state) => `/stacks/${state.stack}/walk?by=${button.id === "undo" ? -1 : 1}&mend=${state.mend}`);
+});
+
+async function addCue(picture, role) {
+  await studio.begun();
+  studio.act((state) => `${studio.of("/cues")(state)}?picture=${picture}&role=${role}`);
+}
+main.addEventListener("change", ({ target }) => {
+  if (target.dataset.cue) studio.act((state) => `${studio.of(`/cues/${target.dataset.cue}`)(state)}?weight=${target.value}`);
+});
+main.addEventListener("input", ({ target }) => { if (target.dataset.cue) target.nextElementSibling.textContent = (+target.value).toFixed(2); });
+
+async function copy() {
+  const takes = [...document.querySelectorAll("[name=copy-to]:checked")].map((one) => ["take", one.value]);
+  if (!takes.length) { problem("Choose the takes first to which this mend should go."); return; }
+  studio.act((state) => `${studio.of("/copy")(state)}?${new URLSearchParams(takes)}`);
+}
+async function asTake() {
+  await settled();
+  const told = await studio.act((state) => `/stacks/${state.stack}/take`);
+  if (told) problem(told.fresh ? `This is take ${told.number} now.` : `This is take ${told.number} already.`);
+}
+
+// -- what comes from elsewhere -------------------------------------------------------------------------------
+
+document.addEventListener("moss:tick", ({ detail }) => {
+  const own = (detail.made ?? []).includes(`mend ${studio.state.stack}`) || (detail.runs ?? []).some((one) => one.stack === studio.state.stack);
+  if (own || detail.again || detail.hello) studio.read();
+});
+addEventListener("paste", ({ clipboardData }) => { const file = [...(clipboardData?.files ?? [])].find((f) => f.type.startsWith("image/")); if (file) bring(file); });
+canvas.addEventListener("dragover", (event) => event.preventDefault());
+canvas.addEventListener("drop", (event) => { event.preventDefault(); const [file] = event.dataTransfer.files; if (file) bring(file); });
+
+// -- how it is shown, keys -----------------------------------------------------------------------------------
+
+const cover = () => { canvas.style.opacity = get("alone").checked ? 1 : get("veil-cover").value / 100; };
+get("veil-cover").addEventListener("input", cover);
+get("alone").addEventListener("change", ({ target }) => { veil.alone = target.checked; veil.show(); cover(); });
+cover();
+
+const HANDS = ["brush", "outline", "box", "frame", "tone", "part"];
+document.addEventListener("keydown", (event) => {
+  const field = event.target.closest("input:not([type=radio], [type=checkbox], [type=range]), textarea, select");
+  if (field || event.altKey || event.ctrlKey || event.metaKey) return;
+  if (event.code === "Space" && !event.target.closest("button, a, label, input, summary")) { event.preventDefault(); main.classList.add("lifted"); return; }
+  if (event.key.startsWith("Arrow") && event.target.closest("input")) return;
+  if (HANDS[+event.key - 1]) take(HANDS[+event.key - 1]);
+  else if (event.key === "ArrowRight" || event.key === "ArrowLeft") { event.preventDefault(); step(event.key === "ArrowRight" ? 1 : -1); }
+  else if (event.key === "k") accept();
+  else if (event.key === "n") get("new-mend")?.click();
+  else if (event.key === "b" && !before) { before = true; look(); }
+});
+addEventListener("keyup", (event) => {
+  if (event.code === "Space") look();
+  if (event.key === "b") { before = false; look(); }
+});
+
+take("brush");
+stood(studio.state);

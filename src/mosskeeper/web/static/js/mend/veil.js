@@ -1,0 +1,133 @@
+// A mask and how it is shown: hatched in moss with an inked border, or the chosen part alone on paper.
+const PAPER = "#F7F4EC";
+
+function hatching(width) {
+  const tile = Object.assign(document.createElement("canvas"), { width: 16, height: 16 });
+  const pen = tile.getContext("2d");
+  pen.fillStyle = "rgba(185, 196, 138, .38)";
+  pen.fillRect(0, 0, 16, 16);
+  pen.strokeStyle = "rgba(35, 48, 43, .55)";
+  pen.lineWidth = width;
+  for (const [x0, x1] of [[-8, 8], [0, 16], [8, 24], [16, 32]]) {
+    pen.beginPath();
+    pen.moveTo(x0, 16);
+    pen.lineTo(x1, 0);
+    pen.stroke();
+  }
+  return tile;
+}
+
+export class Veil {
+  /** canvas : on the picture. The mask is kept in a canvas of its own, white and open where the picture may change. */
+  constructor(canvas) {
+    this.canvas = canvas;
+    this.mask = document.createElement("canvas");
+    this.alone = false;
+  }
+
+  sized(width, height) {
+    for (const one of [this.canvas, this.mask]) if (one.width !== width || one.height !== height) [one.width, one.height] = [width, height];
+    this.pen = this.canvas.getContext("2d");
+    this.hatch = this.pen.createPattern(hatching(Math.max(1.4, width / 500)), "repeat");
+    this.paint = this.mask.getContext("2d", { willReadFrequently: true });
+  }
+
+  /** A stroke's stretch, on the mask and at once on the veil: nothing else is drawn while the hand moves. */
+  stretch(from, to, width, opens) {
+    for (const [pen, style] of [[this.paint, "#fff"], [this.pen, this.alone ? "rgba(185, 196, 138, .5)" : this.hatch]]) {
+      pen.save();
+      pen.lineCap = pen.lineJoin = "round";
+      pen.lineWidth = width;
+      pen.strokeStyle = style;
+      pen.globalCompositeOperation = opens ? "source-over" : "destination-out";
+      if (opens && pen === this.pen) this.once(pen, from, to, width);
+      pen.beginPath();
+      pen.moveTo(...from);
+      pen.lineTo(...to);
+      pen.stroke();
+      pen.restore();
+    }
+  }
+
+  /** The hatching is half open: what is brushed twice must not grow darker. */
+  once(pen, from, to, width) {
+    pen.save();
+    pen.globalCompositeOperation = "destination-out";
+    pen.strokeStyle = "#000";
+    pen.beginPath();
+    pen.moveTo(...from);
+    pen.lineTo(...to);
+    pen.stroke();
+    pen.restore();
+  }
+
+  /** A closed path (or several: even-odd), laid on the mask in one of the ways. */
+  area(path, way) {
+    this.paint.save();
+    this.paint.fillStyle = "#fff";
+    this.paint.globalCompositeOperation = { add: "source-over", take: "destination-out", meet: "destination-in", only: "copy" }[way];
+    this.paint.fill(path, "evenodd");
+    this.paint.restore();
+    this.show();
+  }
+
+  clear() {
+    this.paint.clearRect(0, 0, this.mask.width, this.mask.height);
+    this.show();
+  }
+
+  show() {
+    const { pen, mask, canvas } = this;
+    pen.save();
+    pen.globalCompositeOperation = "source-over";
+    pen.clearRect(0, 0, canvas.width, canvas.height);
+    if (this.alone) {
+      pen.fillStyle = PAPER;
+      pen.fillRect(0, 0, canvas.width, canvas.height);
+      pen.globalCompositeOperation = "destination-out";
+      pen.drawImage(mask, 0, 0);
+    } else {
+      const ink = Math.max(1.2, canvas.width / 420);
+      for (const [dx, dy] of [[1, 0], [-1, 0], [0, 1], [0, -1], [.7, .7], [-.7, .7], [.7, -.7], [-.7, -.7]]) pen.drawImage(mask, dx * ink, dy * ink);
+      pen.globalCompositeOperation = "source-in";
+      pen.fillStyle = "#23302B";
+      pen.fillRect(0, 0, canvas.width, canvas.height);
+      pen.globalCompositeOperation = "destination-out";
+      pen.drawImage(mask, 0, 0);
+      pen.globalCompositeOperation = "destination-over";
+      const inside = this.inside ??= document.createElement("canvas");
+      [inside.width, inside.height] = [canvas.width, canvas.height];
+      const fill = inside.getContext("2d");
+      fill.fillStyle = this.hatch;
+      fill.fillRect(0, 0, inside.width, inside.height);
+      fill.globalCompositeOperation = "destination-in";
+      fill.drawImage(mask, 0, 0);
+      pen.drawImage(inside, 0, 0);
+    }
+    pen.restore();
+  }
+
+  /** Takes over the mask that the studio keeps: white where it is open. */
+  async load(address) {
+    this.paint.clearRect(0, 0, this.mask.width, this.mask.height);
+    if (address) {
+      const image = new Image();
+      image.src = address;
+      await image.decode();
+      this.paint.drawImage(image, 0, 0, this.mask.width, this.mask.height);
+      const pixels = this.paint.getImageData(0, 0, this.mask.width, this.mask.height);
+      for (let k = 0; k < pixels.data.length; k += 4) pixels.data[k + 3] = pixels.data[k];
+      this.paint.putImageData(pixels, 0, 0);
+    }
+    this.show();
+  }
+
+  /** The mask as a PNG, white on black. */
+  png() {
+    const sheet = Object.assign(document.createElement("canvas"), { width: this.mask.width, height: this.mask.height });
+    const pen = sheet.getContext("2d");
+    pen.fillRect(0, 0, sheet.width, sheet.height);
+    pen.drawImage(this.mask, 0, 0);
+    return new Promise((done) => sheet.toBlob(done, "image/png"));
+  }
+}
