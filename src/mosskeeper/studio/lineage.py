@@ -10,8 +10,8 @@ from sqlalchemy.orm import Session, joinedload
 
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.roles import reference
-from mosskeeper.studio import takes
-from mosskeeper.studio.models import Anchor, Entry, Run, Take
+from mosskeeper.studio import runs, takes
+from mosskeeper.studio.models import Anchor, Entry, Run, Take, Variant
 
 _FAR = 20  # generations that are followed
 
@@ -56,6 +56,7 @@ class _Family:
     anchors: set[str] = field(default_factory=set)
     cut_from: dict[str, str] = field(default_factory=dict)
     takes: dict[str, Take] = field(default_factory=dict)
+    recipes: dict[str, Recipe] = field(default_factory=dict)
     learnt: set[str] = field(default_factory=set)
 
     def learn(self, session: Session, names: set[str]) -> set[str]:
@@ -71,10 +72,17 @@ class _Family:
         query = select(Take).where(Take.picture_sha256.in_(names)).order_by(Take.id)
         for take in session.scalars(query.options(joinedload(Take.run).joinedload(Run.recipe), joinedload(Take.shot))):
             self.takes.setdefault(take.picture_sha256, take)
+        for name, take in self.takes.items():
+            if name in names:
+                self.recipes[name] = takes.recipe_of(take)
+        # what mends made on the way is no take, but hands its subject on just so
+        of_mends = select(Variant).where(Variant.picture_sha256.in_(names - self.takes.keys())).order_by(Variant.id)
+        for variant in session.scalars(of_mends.options(joinedload(Variant.run).joinedload(Run.recipe))):
+            self.recipes.setdefault(variant.picture_sha256, runs.recipe_of_place(variant.run, variant.place))
         further = {self.cut_from[name] for name in names if name in self.cut_from}
         for name in names - self.anchors:
-            if name in self.takes:
-                further |= set(sources(takes.recipe_of(self.takes[name])))
+            if name in self.recipes:
+                further |= set(sources(self.recipes[name]))
         return further - self.learnt
 
     def origin(self, name: str) -> Origin:
@@ -86,10 +94,10 @@ class _Family:
 
     def _away(self, name: str, far: int) -> int | None:
         """Generations from an anchor by the longest way."""
-        if name not in self.takes or far == 0:
+        if name not in self.recipes or far == 0:
             return None
         found = []
-        for source in sources(takes.recipe_of(self.takes[name])):
+        for source in sources(self.recipes[name]):
             further = 0 if source in self.anchors else self._away(source, far - 1)
             if further is not None:
                 found.append(1 + further)

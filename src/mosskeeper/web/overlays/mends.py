@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 import numpy as np
 from fastapi import APIRouter, Form, Query, Request
-from fastapi.responses import JSONResponse, RedirectResponse, Response
+from fastapi.responses import JSONResponse, Response
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
@@ -47,6 +47,7 @@ def overlay(
 ) -> Response:
     made = table.gather(db, shot_id, take)
     own = base or (made.shown.picture_sha256 if made.shown is not None else "")
+    made.mends = stacks.count(db, shot_id, own) if own else 0
     context = table.context(made) | {"overlay": "mends", "base": own, "acts": ACTS}
     if not own:
         return page(request, "overlays/mends_none.html", context)
@@ -361,12 +362,6 @@ def want_choices(db: Db, queue: Queue, shot_id: Id, picture: Base) -> Response:
     pictures.find(db, picture)
     want_map(db, queue, choosing.key_of(picture))
     return Response(status_code=202)
-
-
-@router.get("/stacks/{stack_id}")
-def to_overlay(db: Look, stack_id: Id) -> Response:
-    row = stacks.find(db, stack_id)
-    return RedirectResponse(f"/shots/{row.shot_id}/mends?base={row.base_sha256}", 303)
 
 
 # -- what a page is told -----------------------------------------------------------------------------------------

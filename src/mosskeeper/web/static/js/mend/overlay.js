@@ -13,6 +13,7 @@ const canvas = get("veil");
 const veil = new Veil(canvas);
 const FIELDS = ["words", "negative", "strength", "feather", "outlines", "count"];
 let hand = "brush";
+let painting = 0; // strokes that are under way, or not kept yet: what the studio says of the mask is older
 let masked = null; // the mask that the veil shows, as the studio calls it
 let open = null; // the mend that the fields show
 let viewed = 0; // the variant that is looked at
@@ -26,11 +27,11 @@ const named = new Named(shot, (keys) => choose(keys), (key) => studio.act(() => 
 
 function stood(state) {
   for (const [name, html] of Object.entries(state.html)) swap(get(`mend-${name}`), html);
-  veil.sized(...state.size);
-  if (masked !== state.mask || open !== state.mend) {
+  if (!painting) veil.sized(...state.size);
+  if (!painting && (masked !== state.mask || open !== state.mend)) {
     masked = state.mask;
     veil.load(state.mask ? `/pictures/${state.mask}.png` : "");
-  } else veil.show();
+  }
   const other = open !== state.mend;
   for (const name of FIELDS) fill(get(name), state.fields[name], other);
   if (other) {
@@ -98,14 +99,15 @@ function place(event) {
 
 async function keep(over = false) {
   acting = true;
+  painting++;
   await studio.begun();
   const kept = await studio.act((state) => `${studio.of("/mask")(state)}?over=${over}`, async (state) => {
     const body = new FormData();
     body.append("mask", await veil.png(), "mask.png");
     body.append("base", state.mask);
-    masked = null;
     return body;
   });
+  painting--;
   if (kept) masked = kept.mask;
 }
 
@@ -114,6 +116,7 @@ function brush(event) {
   if (way() === "only") veil.clear();
   const width = (e) => size() * (e.pointerType === "pen" && e.pressure ? 0.3 + 1.4 * e.pressure : 1);
   let last = place(event);
+  painting++;
   veil.stretch(last, [last[0] + 0.01, last[1]], width(event), opens);
   drag(event, {
     move(_dx, _dy, e) {
@@ -123,8 +126,8 @@ function brush(event) {
         last = next;
       }
     },
-    end() { veil.show(); keep(); },
-    cancel() { masked = null; studio.take(studio.state); },
+    end() { painting--; veil.show(); keep(); },
+    cancel() { painting--; masked = null; studio.take(studio.state); },
   });
 }
 
