@@ -5,11 +5,11 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from bench import doors, engine, illustrator, kills, live, live_board, pages
+from bench import doors, engine, illustrator, kills, live, live_board, mends, pages
 from bench.report import Row, publish
 
 BENCHES = {"engine": engine.measure, "illustrator": illustrator.measure, "pages": pages.measure}
-_SIEGES = {"kills": kills.measure, "doors": doors.measure, "live": live.measure, "live-board": live_board.measure}
+_SIEGES = {"kills": kills.measure, "doors": doors.measure, "live": live.measure, "live-board": live_board.measure, "mends": mends.measure}
 _SLOW = (
     "fidelity",
     "reader",
@@ -17,6 +17,7 @@ _SLOW = (
     "doors",
     "live",
     "live-board",
+    "mends",
 )  # measured only when asked for by name; two have packages of their own
 
 

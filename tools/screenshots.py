@@ -11,7 +11,11 @@ from playwright.sync_api import Page, sync_playwright
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 SEED = "905613623"  # the same pictures each time
-_SKETCHED, _POSED = "Tobin Quill in tunic", "Marrit Fenn in rain cape"  # shots that no other picture shows
+_SKETCHED, _POSED, _MENDED = (
+    "Tobin Quill in tunic",
+    "Marrit Fenn in rain cape",
+    "Marrit Fenn in festival coat",
+)  # shots that no other picture shows
 
 
 def shelf(page: Page) -> None:
@@ -176,7 +180,43 @@ def pose(page: Page) -> None:
     page.locator("#book").evaluate("(book) => { book.scrollTop = 0; }")
 
 
-VIEWS = (shelf, story, light_table, running, swipe, reading, sweep, compare, character, library, engines, history, controls, sketch, pose)
+def mends(page: Page) -> None:
+    _overlay(page, _MENDED, "mends")
+    page.wait_for_selector("main[data-named]", timeout=60_000)
+    for quick in ("hat on", "glasses on"):
+        before = page.locator("li.mend").count()
+        page.locator(f"#quick [data-key='1 {quick}']").click()
+        page.locator("li.mend").nth(before).wait_for()
+        page.locator("#variants").wait_for(timeout=60_000)
+        page.wait_for_timeout(9000)
+        page.locator("[data-variant]").first.click()
+        page.locator("#accept").click()
+        page.locator(".variant-row .accepted").wait_for()
+        page.wait_for_selector(f"#quick [data-key='1 {'hat off' if quick == 'hat on' else 'glasses off'}']", timeout=60_000)
+    page.locator("[data-mend]").first.click()
+    page.wait_for_timeout(1500)
+    page.locator("#veil").hover()
+    page.wait_for_timeout(500)
+
+
+VIEWS = (
+    shelf,
+    story,
+    light_table,
+    running,
+    swipe,
+    reading,
+    sweep,
+    compare,
+    character,
+    library,
+    engines,
+    history,
+    controls,
+    sketch,
+    pose,
+    mends,
+)
 
 
 def main(address: str) -> None:

@@ -14,6 +14,7 @@ from mosskeeper.core.illustrator.scene import Scene, Thing, scene_of
 from mosskeeper.core.mending.asked import Leeway
 from mosskeeper.core.mending.carried_mask import Nowhere, carried_mask, meant
 from mosskeeper.core.mending.choices import Choices, choices_of_drawing, choices_of_reading
+from mosskeeper.core.mending.country import empty_canvas
 from mosskeeper.core.mending.instructed import plainly, resizing
 from mosskeeper.core.mending.mask_acts import ACTS, WAYS, acted, by_colour, grown, laid_on, shrunk, smoothed, without_holes
 from mosskeeper.core.mending.mend import Mended, Opening, mend
@@ -255,3 +256,50 @@ def test_quick_mends_are_those_of_what_is_seen() -> None:
     assert {"1 hat off"} <= {one.key for one in quick_mends(hatted)}
     assert quick_called(hatted, "1 hat on") is None
     assert all("the man" in one.name or "the girl" in one.name for one in quick_mends(TWO) if one.key[0] in "12")
+
+
+def test_on_an_empty_canvas_part_after_part_makes_one_scene() -> None:
+    explained = empty_canvas(SIZE)
+    picture = explained.drawn().image
+    low, middle = np.zeros(SIZE[::-1], bool), np.zeros(SIZE[::-1], bool)
+    low[210:], middle[150:205] = True, True
+    person = np.zeros(SIZE[::-1], bool)
+    person[120:312, 30:100] = True
+
+    def somebody(words: str, rng: np.random.Generator) -> Person:
+        return Person("old woman", layout=Layout("standing", "full"))
+
+    for mask, words in ((low, "sand"), (middle, "the sea"), (middle, "mountains"), (person, "an old woman"), (low & ~person, "a fox")):
+        made = mend(picture, explained, mask, words, "", somebody, Opening(3.0, True))
+        picture, explained = made.picture, made.explained
+        assert made.says
+        assert len(explained.layers) == 1
+    scene = explained.scene
+    assert ([r.kind for r in scene.roughs], [t.name for t in scene.things]) == (["water", "hill"], ["fox"])
+    assert (scene.ground[0][0] > scene.ground[0][2], len(scene.description.figures), scene.absent) == (True, 2, {0})
+    drawn = explained.drawn()
+    assert np.array_equal(drawn.image, picture)
+    assert drawn.shown[1].person.subject == "old woman"
+
+
+def test_what_comes_over_several_layers_is_one_and_whole() -> None:
+    scene = scene_of(replace(GIRL, prop="nothing", layout=Layout("standing", "full", shift=-0.2)), SIZE)
+    explained = Explained.of([scene])
+    upper = np.zeros(SIZE[::-1], bool)
+    upper[:150] = True
+    night = mend(explained.drawn().image, explained, upper, "at night", "", lambda w, r: Person(), Opening(3.0))
+    assert len(night.explained.layers) == 2
+    place = np.zeros(SIZE[::-1], bool)
+    place[170:312, 150:230] = True
+    made = mend(
+        night.picture,
+        night.explained,
+        place,
+        "an old man",
+        "",
+        lambda w, rng: Person(str(rng.choice(["old man", "boy", "girl"])), layout=Layout("standing", "full")),
+        Opening(3.0, True),
+        leeway=Leeway(None, np.random.default_rng(4)),
+    )
+    subjects = {layer.scene.description.figures[1].subject for layer in made.explained.layers if len(layer.scene.description.figures) > 1}
+    assert len(subjects) == 1

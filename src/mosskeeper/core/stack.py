@@ -64,6 +64,13 @@ class Mend(Document):
         return self.mask is not None or any(self.wider)
 
 
+class Kept(Document):
+    """A choice that was kept by name."""
+
+    name: Annotated[Words, Field(min_length=1, max_length=limits.TAG)]
+    mask: Picture
+
+
 class Settings(Document):
     """What all mends of a stack are made with."""
 
@@ -76,6 +83,7 @@ class Stack(Document):
     base: Picture
     size: tuple[int, int]  # width, height of the base
     settings: Settings = Settings()
+    kept: Annotated[list[Kept], Field(max_length=40, description="choices by name, for any mend")] = Field(default_factory=list)
     mends: Annotated[list[Mend], Field(max_length=MOST_MENDS, description="from the lowest to the uppermost")] = Field(default_factory=list)
 
     @model_validator(mode="after")

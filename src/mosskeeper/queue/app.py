@@ -15,6 +15,7 @@ from mosskeeper.queue.deferring import make_run
 from mosskeeper.queue.names import (
     CATCH_UP,
     COPY_MEND,
+    DRAW_CANVAS,
     HOUSE,
     MAKE_MAP,
     MAKE_TAKES,
@@ -47,6 +48,7 @@ def _register(app: procrastinate.App) -> None:
         (MEASURE_CHARACTER, reading.measure_character),
         (MAKE_MAP, reading.make_map),
         (COPY_MEND, mending.copy_mend),
+        (DRAW_CANVAS, mending.draw_canvas),
     ):
         app.task(name=name, queue=READING, pass_context=True, retry=Retrying())(job)
     for name, queue, chore, cron, lock in (

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import json
 import logging
+from dataclasses import asdict
 
 import procrastinate
 from procrastinate import JobContext
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
+from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.mending.carried_mask import Nowhere, carried_mask
 from mosskeeper.queue.deferring import defer, make_run, want_map
-from mosskeeper.queue.names import COPY_MEND, READING
-from mosskeeper.studio import choosing, mends, runs, stacks, takes
+from mosskeeper.queue.names import COPY_MEND, DRAW_CANVAS, READING
+from mosskeeper.studio import canvases, choosing, mends, runs, stacks, takes
+from mosskeeper.studio.canvases import Joining
 from mosskeeper.studio.models import CopiedMend, Run, Variant
 from mosskeeper.studio.watching import tell_made
 
@@ -85,3 +89,23 @@ def copy_mend(context: JobContext, stack_id: int, mend_id: str, take_id: int) ->
         redo(session, app, row.id)
         tell_made(session, f"mend {stack_id}")
         tell_made(session, f"mend {row.id}")
+
+
+def want_canvas(session: Session, app: procrastinate.App, shot_id: int, asked: Joining | None = None) -> None:
+    """Lets a canvas be drawn to mend on: an empty one, or two pictures joined."""
+    told = json.dumps(asdict(asked)) if asked is not None else ""
+    defer(session, app, DRAW_CANVAS, READING, None, f"canvas {shot_id} {told}"[:200], 3, shot_id=shot_id, joining=told)
+
+
+def draw_canvas(context: JobContext, shot_id: int, joining: str) -> None:
+    """Draws a canvas; whoever waits for it hears its name, or why there is none."""
+    sessions: sessionmaker[Session] = context.additional_context["sessions"]
+    app: procrastinate.App = context.additional_context["queue"]
+    try:
+        with sessions.begin() as session:
+            sha256 = canvases.joined(session, shot_id, Joining(**json.loads(joining))) if joining else canvases.empty(session, shot_id)
+            want_map(session, app, choosing.key_of(sha256))
+            tell_made(session, f"canvas {shot_id} {sha256}")
+    except ArtistError as error:
+        with sessions.begin() as session:
+            tell_made(session, f"no canvas {shot_id} {error.sentence}")

@@ -12,5 +12,6 @@ MEASURE = "measure"
 MEASURE_CHARACTER = "measure character"
 MAKE_MAP = "make map"
 COPY_MEND = "copy mend"
+DRAW_CANVAS = "draw canvas"
 CATCH_UP = "catch up"
 PERIODIC = (RESCUE, TIDY, CATCH_UP)

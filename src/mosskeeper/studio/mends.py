@@ -11,25 +11,28 @@ from numpy.typing import NDArray
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload
 
+from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.mending.choices import Choices
 from mosskeeper.core.mending.mask_acts import acted, by_colour, grown, laid_on
 from mosskeeper.core.mending.masks import Mask
-from mosskeeper.core.mending.quick import quick_called
+from mosskeeper.core.mending.quick import Quick, quick_mends, quick_strays
 from mosskeeper.core.mending.told_mask import told_mask
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.pictures.resample import nearest
 from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import MAX_SEED, Recipe
-from mosskeeper.core.stack import Height, Mend, Stack, heights, key_of, top
-from mosskeeper.studio import choosing, explaining, library, pictures, runs, shots, stacks
+from mosskeeper.core.stack import Height, Kept, Mend, Stack, heights, key_of, top
+from mosskeeper.core.words.understand import understand
+from mosskeeper.studio import choosing, explaining, library, pictures, readings, runs, shots, stacks
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import CopiedMend, Run, Shot, Take, Variant
 from mosskeeper.studio.models import Stack as Row
 from mosskeeper.studio.working import goes_well
 
 _OPEN = 0.5
+_OVERLAPS = 0.03  # of a mask, from which it is told that it lies over another mend's
 _MOST_VARIANTS = 48
 
 
@@ -107,10 +110,32 @@ def active_run(session: Session, row: Row | None, mend_id: str = "") -> Run | No
 
 def mask_of(session: Session, mend: Mend, size: tuple[int, int]) -> Mask:
     """(H, W): where a mend may change; nowhere where nothing was chosen. size : width and height."""
-    if mend.mask is None:
-        return np.zeros(size[::-1], bool)
-    opened = grey(pictures.pixels(session, mend.mask)) > _OPEN
+    return np.zeros(size[::-1], bool) if mend.mask is None else nearest_mask(session, mend.mask, size)
+
+
+def nearest_mask(session: Session, sha256: str, size: tuple[int, int]) -> Mask:
+    """(H, W) of a stored mask, open where it is white, at a size (width, height)."""
+    opened = grey(pictures.pixels(session, sha256)) > _OPEN
     return opened if opened.shape == size[::-1] else nearest(opened.astype(np.uint8), size).astype(bool)
+
+
+def keep_choice(session: Session, stack_id: int, mend_id: str, name: str, page: str = "") -> Stack:
+    """Keeps what a mend opens by a name, in place of another of that name.
+
+    Raises ArtistError where nothing is chosen, or the name is missing or too long.
+    """
+    name = limits.text(name, "Name", "name", limits.TAG, needed=True)
+
+    def change(stack: Stack) -> Stack:
+        mend = stack.mend(mend_id)
+        if mend is None:
+            raise stacks.Gone
+        if mend.mask is None:
+            raise ArtistError("Nothing is chosen yet that could be kept.", "mask")
+        others = [one for one in stack.kept if one.name != name]
+        return stack.changed(kept=[*others, Kept(name=name, mask=mend.mask)])
+
+    return stacks.edit(session, stack_id, change, page)
 
 
 def keep_mask(session: Session, stack_id: int, mend_id: str, mask: Mask, base: str, page: str = "", over: bool = False) -> Stack:
@@ -126,6 +151,7 @@ def keep_mask(session: Session, stack_id: int, mend_id: str, mask: Mask, base: s
         raise ArtistError(f"This mask is {mask.shape[1]} × {mask.shape[0]} px, the picture {w} × {h}. Reload the page.", "mask")
     sha256 = store_mask(session, mask) if mask.any() else None
     told = told_mask(mask, choices_on(session, shots.find(session, made.row.shot_id), height.on))
+    told += _overlaps(session, made, mend_id, mask)
 
     def change(mend: Mend) -> Mend:
         if (mend.mask or "") != base and not over:
@@ -133,6 +159,18 @@ def keep_mask(session: Session, stack_id: int, mend_id: str, mask: Mask, base: s
         return mend.model_copy(update={"mask": sha256, "told": told[:8]})
 
     return stacks.edit_mend(session, stack_id, mend_id, change, page)
+
+
+def _overlaps(session: Session, made: Standing, mend_id: str, mask: Mask) -> list[str]:
+    """Which other mends a mask lies over, and by how much: of two that overlap the upper one wins."""
+    out = []
+    for height in made.heights:
+        other = height.mend
+        if other.id != mend_id and other.shown and other.mask is not None and height.size == mask.shape[1::-1] and mask.any():
+            share = float(mask_of(session, other, height.size)[mask].mean())
+            if share >= _OVERLAPS:
+                out.append(f"lies over “{other.name[:30]}” by {share:.0%}".replace("%", " %"))
+    return out[:3]
 
 
 class MaskMoved(ArtistError):
@@ -154,7 +192,13 @@ def choose(session: Session, stack_id: int, mend_id: str, keys: list[str], way: 
 
     Raises ArtistError where that is not seen in the picture, or what is seen there is not known yet.
     """
-    height = standing_of(session, stack_id).height(mend_id)
+    made = standing_of(session, stack_id)
+    height = made.height(mend_id)
+    kept = next((one for one in made.stack.kept if keys == [f"kept {one.name}"]), None)
+    if kept is not None:
+        chosen = nearest_mask(session, kept.mask, height.size)
+        mask = chosen if way == "only" else laid_on(mask_of(session, height.mend, height.size), chosen, way)
+        return keep_mask(session, stack_id, mend_id, mask, height.mend.mask or "", page)
     choices = None if height.on is None else choosing.known(session, height.on)
     if choices is None:
         raise ArtistError("What can be chosen by name is still being looked for. Brush meanwhile, or press it again.", "mask")
@@ -172,11 +216,13 @@ def store_mask(session: Session, mask: Mask) -> str:
 
 
 def choices_on(session: Session, shot: Shot, picture: str | None) -> Choices | None:
-    """What can be chosen by name in a picture; a lone figure is called as the shot's character is."""
+    """What can be chosen by name in a picture; a lone figure that may be the shot's character is called as that is."""
     found = None if picture is None else choosing.known(session, picture)
     if found is None or shot.character is None or len(found.people) != 1:
         return found
-    return found.called([shot.character.name])
+    subjects = understand(shot.character.traits).wanted.get("subject", {})
+    known = not subjects or found.people[0].removeprefix("the ") in subjects
+    return found.called([shot.character.name]) if known else found
 
 
 # -- runs --------------------------------------------------------------------------------------------------------
@@ -352,8 +398,9 @@ def quick(session: Session, stack_id: int, key: str, page: str = "") -> str:
     if made.top is None:
         raise Below
     assert made.row is not None
-    choices = choices_on(session, shots.find(session, made.row.shot_id), made.top)
-    offered = None if choices is None else quick_called(choices, key)
+    shot = shots.find(session, made.row.shot_id)
+    choices = choices_on(session, shot, made.top)
+    offered = next((one for one in quick_offers(session, shot, made.top) if one.key == key), None)
     if choices is None or offered is None:
         raise ArtistError("This is not offered for the picture as it is now. Choose by hand what should change.", "mask")
     chosen = choices.mask(*offered.keys)
@@ -362,6 +409,18 @@ def quick(session: Session, stack_id: int, key: str, page: str = "") -> str:
     told = told_mask(mask, choices)
     mend = Mend(id="new", mask=store_mask(session, mask), words=offered.words, told=told[:8])
     return stacks.add(session, stack_id, mend, page)
+
+
+def quick_offers(session: Session, shot: Shot, picture: str) -> list[Quick]:
+    """The quick mends of a picture: what is seen, and what of the first figure strays from the lead anchor."""
+    choices = choices_on(session, shot, picture)
+    if choices is None:
+        return []
+    lead = shot.character.lead if shot.character is not None else None
+    if lead is None or lead.picture_sha256 == picture:
+        return quick_mends(choices)
+    known = readings.known_of(session, [picture, lead.picture_sha256])
+    return [*quick_strays(choices, known.get(picture), known.get(lead.picture_sha256)), *quick_mends(choices)]
 
 
 def other_seeds(session: Session, stack_id: int, mend_id: str) -> None:

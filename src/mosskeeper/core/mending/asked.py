@@ -12,6 +12,7 @@ from mosskeeper.core.illustrator.description import Part, Person
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.mending import hands, person, standing
+from mosskeeper.core.mending.country import landscaped
 from mosskeeper.core.mending.instructed import Resized, plainly, resized, resizing
 from mosskeeper.core.mending.looks import Look, look
 from mosskeeper.core.mending.masks import Mask
@@ -128,6 +129,7 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
     for name in what.names.get("companion", []):
         if name != "nobody":
             scene = standing.standing(scene, name, mask, told)
+    scene = landscaped(scene, mask, words, told)
     if not told and _same(scene, given):
         told = ["nothing of this is known here, or the mask covers nothing whole: nothing changes"]
     if rng is not None:

@@ -12,6 +12,7 @@ from mosskeeper.core.illustrator.draw import Wider
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.mending.extension import extended, extended_take
 from mosskeeper.core.mending.masks import F32, Mask, eased
+from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
 from mosskeeper.core.pictures.resample import fitted, linear, nearest
 
 U8 = NDArray[np.uint8]
@@ -54,6 +55,19 @@ def join(first: Piece, second: Piece, gap: int, below: bool = False) -> U8:
     second = second.at_side(first.picture.shape[1 if below else 0], below)
     after, before = ((0, 0, 0, gap), (0, gap, 0, 0)) if below else ((0, 0, gap, 0), (gap, 0, 0, 0))
     return joined(first.grown(after), second.grown(before), gap, below)
+
+
+def toned(picture: U8, like: U8, amount: float) -> U8:
+    """A picture (H, W, 3) with the light and palette of another, 0 as it is … 1 wholly: means and deviations in Lab
+    (Reinhard et al., 2001).
+    """
+    if amount <= 0:
+        return picture
+    lab, other = (rgb_to_lab(one.astype(np.float32) / 255) for one in (picture, like))
+    means, spreads = [one.reshape(-1, 3).mean(0) for one in (lab, other)], [one.reshape(-1, 3).std(0) for one in (lab, other)]
+    matched = (lab - means[0]) * np.clip(spreads[1] / np.maximum(spreads[0], 1.0), 0.4, 2.5) + means[1]
+    mixed = lab_to_rgb(np.asarray(lab + (matched - lab) * min(amount, 1.0), np.float32))
+    return np.asarray(np.clip(mixed * 255 + 0.5, 0, 255), np.uint8)
 
 
 def joined(first: U8, second: U8, gap: int, below: bool = False) -> U8:

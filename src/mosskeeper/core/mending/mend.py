@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from copy import deepcopy
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,6 +11,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import Explained, composite
+from mosskeeper.core.illustrator.places import OPEN_COUNTRY
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.mending.asked import Asked, Leeway, Somebody, asked
 from mosskeeper.core.mending.carrying import carried
@@ -67,14 +69,19 @@ def mend(
     drawings = [draw_scene(one.scene, with_albedo=True) for one in explained.layers]
     changed = []
     for one, drawing, share in zip(explained.layers, drawings, shares, strict=True):
-        seen = bool((share[mask] > 0.004).any())
-        changed.append(asked(one.scene, drawing, mask, words, negative, somebody, leeway) if seen else None)
+        # what reaches beyond the mask reaches into layers that it does not touch; the same numbers in each, or there would be two of it
+        seen = opening.grown or bool((share[mask] > 0.004).any())
+        changed.append(asked(one.scene, drawing, mask, words, negative, somebody, deepcopy(leeway)) if seen else None)
     scenes = [
         one.scene if told is None else at_strength(one.scene, told.scene, strength)
         for one, told in zip(explained.layers, changed, strict=True)
     ]
     after = composite([draw_scene(scene, with_albedo=True) for scene in scenes], shares)
     last = next((told for told in reversed(changed) if told is not None), Asked(scenes[-1]))
+    if opening.grown and len(scenes) == 1 and scenes[0].description.place == OPEN_COUNTRY:
+        # on an empty canvas part after part makes one scene: nothing of it is cut at a mask
+        redrawn = replaced(drawings[0], after)
+        return Mended(after.image, Explained.of(scenes), mask | (redrawn > 0), last.says, drawings[0], after, redrawn, 1.0)
     return taken(picture, explained, composite(drawings, shares), after, scenes, mask, last.says, opening, last.air)
 
 

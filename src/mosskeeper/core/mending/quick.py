@@ -5,6 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from mosskeeper.core.mending.choices import Choices
+from mosskeeper.core.reading.reading import Reading
+
+SURE_OF_IT = 0.7  # of both pictures, from which a difference is no misreading
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +47,40 @@ def quick_mends(choices: Choices) -> list[Quick]:
             out.append(Quick(f"{n + 1} {key}", name, (f"{n + 1} {part}",), words, grows))
     out += [Quick(c.key, f"without {c.name}", (c.key,), "", 0.15) for c in choices.choices if c.key.startswith("thing ")]
     return out
+
+
+# What of a figure is compared with the anchor: attribute, the part that shows it, how a value is said.
+_COMPARED = (
+    ("hair", "hair", "{} hair"),
+    ("hair colour", "hair", "{} hair"),
+    ("headwear", "head", "a {}"),
+    ("glasses", "face", "glasses"),
+    ("freckles", "face", "freckles"),
+    ("outfit", "clothes", "a {}"),
+    ("eyes", "eyes", "{} eyes"),
+)
+_ABSENT = {"none", "no", "nothing"}
+
+
+def quick_strays(choices: Choices, seen: Reading | None, anchor: Reading | None) -> list[Quick]:
+    """What of the first figure was surely read otherwise than in the anchor, each as a mend that brings it back."""
+    if seen is None or anchor is None or not choices.people:
+        return []
+    known, out = {choice.key for choice in choices.choices}, list[Quick]()
+    for attribute, part, form in _COMPARED:
+        now, was = (_surely(reading, attribute) for reading in (seen, anchor))
+        if now is None or was is None or now == was or f"1 {part}" not in known:
+            continue
+        words = f"without {form.format(now).removeprefix('a ')}" if was in _ABSENT else form.format(was)
+        name = f"as in the anchor: {words}"
+        out.append(Quick(f"1 stray {attribute}", name, (f"1 {part}",), words, 0.2))
+    return out
+
+
+def _surely(reading: Reading, attribute: str) -> str | None:
+    values = reading.attributes.get(attribute, {})
+    best = max(values, key=lambda value: values[value], default=None)
+    return best if best is not None and values[best] >= SURE_OF_IT else None
 
 
 def quick_called(choices: Choices, key: str) -> Quick | None:

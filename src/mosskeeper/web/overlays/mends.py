@@ -12,7 +12,6 @@ from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.mending.mask_acts import ACTS, WAYS
-from mosskeeper.core.mending.quick import quick_mends
 from mosskeeper.core.pictures.decode import MAX_BYTES, decode
 from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.stack import Mend
@@ -22,6 +21,7 @@ from mosskeeper.queue import mending
 from mosskeeper.queue.app import submit
 from mosskeeper.queue.deferring import want_map, want_measures, want_readings
 from mosskeeper.studio import carrying, choosing, estimates, library, mends, pictures, runs, shots, stacks, takes
+from mosskeeper.studio.canvases import GAPS, Joining
 from mosskeeper.studio.mends import MaskMoved, Standing
 from mosskeeper.studio.models import Shot, Variant
 from mosskeeper.web.deps import Db, Id, Look, PageId, Queue, Text, Upload
@@ -63,8 +63,9 @@ def state(db: Look, shot_id: Id, base: Base, mend: MendId = "") -> JSONResponse:
 @router.get("/shots/{shot_id}/choices.json")
 def choices(db: Look, shot_id: Id, picture: Base) -> JSONResponse:
     """What can be chosen by name in a picture; empty until a worker has found it."""
-    found = mends.choices_on(db, shots.find(db, shot_id), picture)
-    quick = [] if found is None else [{"key": q.key, "name": q.name} for q in quick_mends(found)]
+    shot = shots.find(db, shot_id)
+    found = mends.choices_on(db, shot, picture)
+    quick = [{"key": q.key, "name": q.name} for q in mends.quick_offers(db, shot, picture)]
     return JSONResponse({"there": found is not None, "quick": quick, **({} if found is None else found.to_json())})
 
 
@@ -164,6 +165,39 @@ def choose(
 ) -> JSONResponse:
     """Opens what is chosen by name."""
     return _acted(db, stack_id, lambda: _then(mends.choose(db, stack_id, mend, key, way, page_id), mend))
+
+
+@router.post("/stacks/{stack_id}/mends/{mend}/kept")
+def keep_choice(db: Db, page_id: PageId, stack_id: Id, mend: str, name: Text = "") -> JSONResponse:
+    """Keeps what is open by a name."""
+    return _acted(db, stack_id, lambda: _then(mends.keep_choice(db, stack_id, mend, name, page_id), mend))
+
+
+@router.post("/shots/{shot_id}/mends/empty")
+def begin_empty(db: Db, queue: Queue, shot_id: Id) -> JSONResponse:
+    """Begins an empty canvas: open country, on which part after part is described. A worker draws it."""
+    shots.find(db, shot_id)
+    mending.want_canvas(db, queue, shot_id)
+    return JSONResponse({"waits": True}, 202)
+
+
+@router.post("/shots/{shot_id}/mends/join")
+def join(
+    db: Db,
+    queue: Queue,
+    shot_id: Id,
+    first: Base,
+    second: Base,
+    side: Literal["right", "left", "below", "above"] = "right",
+    gap: Annotated[int, Query(ge=GAPS[0], le=GAPS[1])] = 96,
+    tones: Annotated[float, Query(ge=0, le=1)] = 0.0,
+) -> JSONResponse:
+    """Lays two pictures on one canvas; a worker lets what is between them grow."""
+    shots.find(db, shot_id)
+    for sha256 in (first, second):
+        pictures.find(db, sha256)
+    mending.want_canvas(db, queue, shot_id, Joining(first, second, side, gap, tones))
+    return JSONResponse({"waits": True}, 202)
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}/alike")
@@ -418,6 +452,7 @@ def _state(db: Session, shot: Shot, base: str, mend_id: str) -> dict[str, Any]:
         "on": on or "",
         "below": on or (last.on if last is not None and last.on else made.stack.base),
         "size": list(size),
+        "kept": [one.name for one in made.stack.kept],
         "mask": (mend.mask or "") if mend is not None else "",
         "wider": list(mend.wider) if mend is not None else [0, 0, 0, 0],
         "picture": (chosen.picture if chosen is not None and chosen.stands else on) or made.stack.base,

@@ -14,3 +14,27 @@ export async function bring(file) {
 }
 
 document.getElementById("other-file").addEventListener("change", ({ target }) => { if (target.files[0]) bring(target.files[0]); target.value = ""; });
+// An empty canvas, or two pictures joined: a worker draws it, and this page goes there once it hears of it.
+let waits = false;
+async function drawn(address) {
+  waits = true;
+  const place = document.getElementById("mend-problem");
+  tell(place, "");
+  const answer = await fetch(address, { method: "POST", headers: { "Moss-Page": page } }).catch(() => null);
+  if (answer?.ok) tell(place, "The canvas is being drawn …");
+  else tell(place, (await answer?.json().catch(() => null))?.problem ?? "The studio does not answer. Try it again.");
+}
+document.addEventListener("moss:tick", ({ detail }) => {
+  if (!waits) return;
+  for (const made of detail.made ?? []) {
+    if (made.startsWith(`canvas ${main.dataset.shot} `)) location.href = `/shots/${main.dataset.shot}/mends?base=${made.split(" ")[2]}`;
+    else if (made.startsWith(`no canvas ${main.dataset.shot} `)) { waits = false; tell(document.getElementById("mend-problem"), made.split(" ").slice(3).join(" ")); }
+  }
+});
+document.getElementById("begin-empty").addEventListener("click", () => drawn(`/shots/${main.dataset.shot}/mends/empty`));
+document.getElementById("join")?.addEventListener("click", () => {
+  const second = document.querySelector("[name=join-with]:checked")?.value;
+  if (!second) { tell(document.getElementById("mend-problem"), "Choose the picture first that should be joined to this one."); return; }
+  const query = new URLSearchParams({ first: main.dataset.base, second, side: document.getElementById("join-side").value, gap: document.getElementById("join-gap").value, tones: document.getElementById("join-tones").value });
+  drawn(`/shots/${main.dataset.shot}/mends/join?${query}`);
+});

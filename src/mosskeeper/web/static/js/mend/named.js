@@ -6,6 +6,7 @@ export class Named {
   constructor(shot, chosen, quick) {
     Object.assign(this, { shot, chosen, quick, picture: "", atoms: null, choices: [], last: null });
     get("choices").addEventListener("click", ({ target }) => target.dataset.key && this.chosen([target.dataset.key]));
+    get("kept").addEventListener("click", ({ target }) => target.dataset.key && this.chosen([target.dataset.key]));
     get("quick").addEventListener("click", ({ target }) => target.dataset.key && this.quick(target.dataset.key));
     document.addEventListener("moss:tick", ({ detail }) => {
       if (!this.atoms && (detail.again || detail.hello || (detail.made ?? []).includes(`map choices:${this.picture}`))) this.read();
@@ -40,10 +41,14 @@ export class Named {
     get("main").dataset.named = "yes"; // for tests: what can be chosen is known
   }
 
+  kept(names) {
+    this.list(get("kept"), names.map((name) => ({ key: `kept ${name}`, name })), "");
+  }
+
   list(place, choices, nothing) {
     place.replaceChildren(...choices.map(({ key, name }) => Object.assign(document.createElement("button"), { type: "button", className: "act", textContent: name })));
     [...place.children].forEach((button, k) => { button.dataset.key = choices[k].key; });
-    if (!choices.length) place.replaceChildren(Object.assign(document.createElement("p"), { className: "facts", textContent: nothing }));
+    if (!choices.length && nothing) place.replaceChildren(Object.assign(document.createElement("p"), { className: "facts", textContent: nothing }));
   }
 
   /** What lies at a place, the narrowest first; pressed again there, the next wider. Null where nothing is known. */

@@ -46,6 +46,7 @@ function stood(state) {
   get("run").disabled = !state.mend || (!state.mask && !state.wider.some(Boolean));
   [...document.querySelectorAll("[data-side]")].forEach((side) => { if (document.activeElement !== side) side.value = state.wider[side.dataset.side]; });
   named.of(state.on || state.below);
+  named.kept(state.kept);
   look();
   main.dataset.ready = "yes"; // for tests: the page has taken over what the studio said
 }
@@ -247,15 +248,42 @@ for (const name of FIELDS) {
   });
   get(name).addEventListener("change", () => { clearTimeout(typing); tellField(name); });
 }
-for (const side of document.querySelectorAll("[data-side]")) {
-  side.addEventListener("change", async () => {
-    if (studio.state.mask) { await studio.act(() => `/shots/${shot}/mends?base=${base}`); } // wider is a mend of its own
-    await studio.begun();
-    const body = new FormData();
-    body.append("wider", [...document.querySelectorAll("[data-side]")].map((one) => Math.max(0, Math.round(one.value / 16) * 16)).join(" "));
-    studio.act(studio.of(""), body);
+const sides = () => [...document.querySelectorAll("[data-side]")];
+async function widen() {
+  const wider = sides().map((one) => Math.min(1024, Math.max(0, Math.round(one.value / 16) * 16))).join(" ");
+  if (studio.state.mask || studio.state.settled) await studio.act(() => `/shots/${shot}/mends?base=${base}`); // a wider canvas is a mend of its own
+  await studio.begun();
+  const body = new FormData();
+  body.append("wider", wider);
+  studio.act(studio.of(""), body);
+}
+for (const side of sides()) side.addEventListener("change", widen);
+for (const edge of document.querySelectorAll("[data-edge]")) {
+  edge.addEventListener("pointerdown", (event) => {
+    const n = +edge.dataset.edge;
+    const side = sides()[n];
+    const first = +side.value;
+    const k = canvas.width / (canvas.clientWidth || get("mend-picture").clientWidth);
+    drag(event, {
+      move(dx, dy) {
+        const out = [-dx, -dy, dx, dy][n];
+        side.value = Math.min(1024, Math.max(0, Math.round((first + out * k) / 16) * 16));
+        edge.style.setProperty("--out", `${(side.value - first) / k}px`);
+        get("wider").open = true;
+      },
+      end(moved) { edge.style.removeProperty("--out"); if (moved) widen(); },
+      cancel() { edge.style.removeProperty("--out"); side.value = first; },
+    });
   });
 }
+get("keep-choice").addEventListener("click", async () => {
+  const name = prompt("The choice is called");
+  if (!name) return;
+  const body = new FormData();
+  body.append("name", name);
+  await studio.begun();
+  studio.act(studio.of("/kept"), body);
+});
 
 // -- runs, variants, stack -----------------------------------------------------------------------------------
 

@@ -1,0 +1,77 @@
+"""What mends may begin on besides takes and uploads: an empty canvas, and pictures that were joined. Workers draw them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from sqlalchemy.orm import Session
+
+from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.mending.country import empty_canvas
+from mosskeeper.core.mending.joining import Piece, join, toned
+from mosskeeper.core.pictures.resample import fitted
+from mosskeeper.core.recipe import SIZES
+from mosskeeper.studio import drafts, explaining, library, pictures, readings, shots
+from mosskeeper.studio.stacks import working_size
+
+SIDES = ("right", "left", "below", "above")
+GAPS = (16, 512)  # px
+
+
+@dataclass(frozen=True, slots=True)
+class Joining:
+    """Two pictures to be joined: the second lies at a side of the first. tones : 0 its own … 1 those of the first."""
+
+    first: str
+    second: str
+    side: str = "right"
+    gap: int = 96
+    tones: float = 0.0
+
+
+def empty(session: Session, shot_id: int) -> str:
+    """Draws an empty canvas of the shot's shape: open country with nobody in it; its picture's name."""
+    recipe = drafts.of_shot(shots.find(session, shot_id))
+    explained = empty_canvas((recipe.width, recipe.height))
+    sha256 = pictures.store(session, explained.drawn().image, "empty canvas", "canvas").sha256
+    explaining.note(session, sha256, explained)
+    return sha256
+
+
+def joined(session: Session, shot_id: int, asked: Joining) -> str:
+    """Joins two pictures on one canvas; the name of what comes of it, which is in the library, too.
+
+    Raises
+    ------
+    ArtistError
+        where the canvas would become too large, or too little of a picture's place is seen to go on from.
+    """
+    shot = shots.find(session, shot_id)
+    one, two = _piece(session, asked.first), _piece(session, asked.second)
+    if asked.tones > 0:
+        two = Piece(toned(two.picture, one.picture, asked.tones), None, two.figures)
+    before, after = (two, one) if asked.side in ("left", "above") else (one, two)
+    try:
+        made = join(before, after, asked.gap, asked.side in ("below", "above"))
+    except ValueError as error:
+        raise ArtistError(f"These pictures could not be joined: {error}.", "join") from None
+    size = working_size(made.shape[1], made.shape[0])
+    if max(made.shape[:2]) > SIZES[1] or made.shape[1::-1] != size:
+        made = fitted(made, size)
+    name = f"{pictures.find(session, asked.first).name} and {pictures.find(session, asked.second).name}"[:160]
+    sha256 = pictures.store(session, made, name, "upload").sha256
+    library.add(session, sha256, "upload", name, shot.story_id)
+    return sha256
+
+
+def _piece(session: Session, sha256: str) -> Piece:
+    picture = pictures.pixels(session, sha256)
+    size = working_size(picture.shape[1], picture.shape[0])
+    explained = explaining.of_picture(session, sha256) if size == picture.shape[1::-1] else None
+    reading = readings.of_picture(session, sha256)
+    figures = None
+    if reading.figures:
+        figures = fitted(reading.figures[0].mask.astype("uint8"), size) > 0
+        for other in reading.figures[1:]:
+            figures = figures | (fitted(other.mask.astype("uint8"), size) > 0)
+    return Piece(fitted(picture, size), explained, figures)
