@@ -14,6 +14,7 @@ const veil = new Veil(canvas);
 const FIELDS = ["words", "negative", "strength", "feather", "outlines", "count"];
 let hand = "brush";
 let painting = 0; // strokes that are under way, or not kept yet: what the studio says of the mask is older
+let clash = false; // another tab was first: what was painted here stays until one of the two is chosen
 let masked = null; // the mask that the veil shows, as the studio calls it
 let open = null; // the mend that the fields show
 let viewed = 0; // the variant that is looked at
@@ -28,7 +29,7 @@ const named = new Named(shot, (keys) => choose(keys), (key) => studio.act(() => 
 function stood(state) {
   for (const [name, html] of Object.entries(state.html)) swap(get(`mend-${name}`), html);
   if (!painting) veil.sized(...state.size);
-  if (!painting && (masked !== state.mask || open !== state.mend)) {
+  if (!painting && !clash && (masked !== state.mask || open !== state.mend)) {
     masked = state.mask;
     veil.load(state.mask ? `/pictures/${state.mask}.png` : "");
   }
@@ -83,9 +84,10 @@ function problem(sentence, moved = false) {
 }
 
 async function theirs() {
-  problem("");
+  clash = false;
   masked = null;
   await studio.read();
+  problem("");
 }
 
 // -- the hand ------------------------------------------------------------------------------------------------
@@ -102,13 +104,14 @@ async function keep(over = false) {
   acting = true;
   painting++;
   await studio.begun();
-  const kept = await studio.act((state) => `${studio.of("/mask")(state)}?over=${over}`, async (state) => {
+  const kept = await studio.act((state) => `${studio.of("/mask")(state)}?over=${over}`, async () => {
     const body = new FormData();
     body.append("mask", await veil.png(), "mask.png");
-    body.append("base", state.mask);
+    body.append("base", masked ?? "");
     return body;
   });
   painting--;
+  clash = !kept;
   if (kept) masked = kept.mask;
 }
 
