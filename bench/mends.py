@@ -20,7 +20,6 @@ from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
-from mosskeeper.core.mending.asked import said
 from mosskeeper.core.mending.carried_mask import Nowhere, carried_mask
 from mosskeeper.core.mending.choices import choices_of_drawing
 from mosskeeper.core.mending.mask_acts import grown
@@ -289,10 +288,9 @@ def _instructed(desk: Desk) -> float:
     for words in _INSTRUCTIONS:
         stack, mend = _laid(desk, desk.own[0], _box(0, 0, 1, 1), words)
         (variant,) = made(desk.session, stack, mend)
-        told = bool(variant.says)
         changed = variant.picture_sha256 != desk.own[0]
-        what = said(words)
-        heard.append(told and (changed or not (what.wanted or what.gone) or any("known" in s or "nothing" in s for s in variant.says)))
+        told = any("nothing changes" in s or "known here" in s or "keeps the size" in s for s in variant.says)
+        heard.append((changed and bool(variant.says)) or told)
         if not heard[-1]:
             desk.missed.append(f"instruction “{words}”: {variant.says}")
         _off(desk, stack, mend)
@@ -329,6 +327,7 @@ def _stacked(desk: Desk) -> float:
         made(session, stack, "", redo=True)
     scenes = explaining.of_picture(session, str(mends.standing_of(session, stack).top))
     right = [scenes is not None and any(one(layer.scene) for layer in scenes.layers) for _, _, _, one in _EIGHT[1:]]
+    desk.missed += [f"of the stack: {asked[2] or 'gone'}" for asked, fine in zip(_EIGHT[1:], right, strict=True) if not fine]
     stacks.edit(session, stack, lambda one: one.changed(mends=[]))
     return float(np.mean(right))
 

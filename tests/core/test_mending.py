@@ -23,6 +23,7 @@ from mosskeeper.core.mending.masks import dilated
 from mosskeeper.core.mending.mend import Mended, Opening, mend
 from mosskeeper.core.mending.standing import with_somebody
 from mosskeeper.core.mending.way import at_strength, on_composition
+from mosskeeper.core.reading.classes import PART_OF, PARTS
 from mosskeeper.core.reading.reader import read
 from mosskeeper.core.recipe import Cue, Recipe, Source
 
@@ -341,6 +342,13 @@ def test_a_foreign_picture_is_changed_only_in_the_mask(words: str, foreign: Inve
     made = mend_foreign(HALF_PICTURE, foreign, mask, words, "", nobody_else)
     assert np.array_equal(made.picture[~mask], HALF_PICTURE[~mask])
     assert np.abs(made.picture.astype(int) - HALF_PICTURE)[mask].mean() > 0.1
+
+
+def test_what_is_taken_out_of_a_foreign_picture_leaves_no_stain(foreign: Inverted) -> None:
+    mask = dilated(PART_OF[draw_scene(foreign.scene).labels] == PARTS.index("hair"), 5)
+    made = mend_foreign(HALF_PICTURE, foreign, mask, "", "", nobody_else)
+    burnt, before = ((one[mask] == 255).any(1).mean() for one in (made.picture, HALF_PICTURE))
+    assert burnt <= before + 0.02
 
 
 def test_of_several_people_in_a_foreign_picture_the_one_under_the_mask_changes() -> None:

@@ -2,6 +2,7 @@
 
 import io
 import zipfile
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -16,7 +17,22 @@ from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.pictures.decode import decode
 from mosskeeper.core.stack import Mend
 from mosskeeper.formats.stack_file import stack_inside, with_stack
-from mosskeeper.studio import carrying, choosing, explaining, lineage, maps, mends, pictures, readings, runs, stacks, takes, working
+from mosskeeper.studio import (
+    canvases,
+    carrying,
+    cast,
+    choosing,
+    explaining,
+    lineage,
+    maps,
+    mends,
+    pictures,
+    readings,
+    runs,
+    stacks,
+    takes,
+    working,
+)
 from mosskeeper.studio.mends import MaskMoved
 from mosskeeper.studio.models import Run, Shot, Take, Variant
 from tests.conftest import lay_out
@@ -346,3 +362,67 @@ def test_a_variant_of_another_stack_is_not_accepted(db: Session) -> None:
     with pytest.raises(ArtistError, match="not one of these"):
         mends.accept(db, other.id, variant.id)
     assert db.scalar(select(Take.id).limit(1)) is None
+
+
+def test_what_was_mended_is_put_back_into_a_large_picture(db: Session) -> None:
+    shot = lay_out(db)
+    large = pictures.store(db, np.kron(PICTURE, np.ones((7, 9, 1), np.uint8)), "large", "upload").sha256
+    stack = stacks.opened(db, shot.id, large).id
+    mend = stacks.add(db, stack)
+    (w, h) = mends.standing_of(db, stack).height(mend).size
+    mask = np.zeros((h, w), bool)
+    mask[h // 3 : h // 2, w // 10 : w // 4] = True
+    mends.keep_mask(db, stack, mend, mask, "")
+    stacks.edit_mend(db, stack, mend, lambda one: one.model_copy(update={"count": 1, "outlines": False}))
+    mends.accept(db, stack, run_of(db, stack, mend)[0].id)
+    whole = pictures.pixels(db, canvases.at_full_size(db, stack))
+    before = pictures.pixels(db, large)
+    assert whole.shape == before.shape == (2240, 2304, 3)
+    changed = (whole != before).any(2)
+    assert changed[800:1000, 300:500].any()
+    assert not changed[:600].any()
+    assert not changed[:, 800:].any()
+
+
+def test_an_empty_canvas_is_a_scene_and_two_takes_are_joined(db: Session) -> None:
+    shot, base = based(db)
+    canvas = canvases.empty(db, shot.id)
+    scenes = explaining.of_picture(db, canvas)
+    assert scenes is not None
+    assert (scenes.scene.absent, pictures.find(db, canvas).width) == ({0}, 256)
+    other = pictures.store(db, PICTURE[:, ::-1].copy(), "other", "upload").sha256
+    joined = pictures.pixels(db, canvases.joined(db, shot.id, canvases.Joining(base, other, "right", 64, 0.5)))
+    assert joined.shape == (320, 256 + 64 + 256, 3)
+    assert np.array_equal(joined[:, :250], PICTURE[:, :250])
+
+
+def test_choices_are_kept_by_name_and_what_mends_lie_over_is_told(db: Session) -> None:
+    shot, base = based(db)
+    stack, mend = laid(db, shot, base, words="silver hair")
+    mends.keep_choice(db, stack, mend, "her hair")
+    other = stacks.add(db, stack)
+    mends.choose(db, stack, other, ["kept her hair"], "only")
+    one = mends.standing_of(db, stack).height(other).mend
+    assert one.mask == mends.standing_of(db, stack).height(mend).mend.mask
+    assert any("lies over “silver hair” by 100 %" in sentence for sentence in one.told)
+    with pytest.raises(ArtistError, match="Name is missing"):
+        mends.keep_choice(db, stack, mend, " ")
+
+
+def test_what_strays_from_the_anchor_is_offered_by_one_press(db: Session) -> None:
+    shot = lay_out(db)
+    names = []
+    for changes in ({"hair": "braid", "hair_colour": "copper"}, {"glasses": True, "hair": "curls", "hair_colour": "silver"}):
+        scenes = Explained.of([scene_of(replace(SCENES.scene.description, layout=Layout(framing="close"), **changes), (512, 640))])  # type: ignore[arg-type]
+        names.append(pictures.store(db, scenes.drawn().image, "portrait", "take").sha256)
+        explaining.note(db, names[-1], scenes)
+        maps.make(db, choosing.key_of(names[-1]))
+        readings.of_picture(db, names[-1])
+    base, other = names
+    assert shot.character is not None
+    cast.add_anchor(db, shot.character.id, base)
+    db.refresh(shot.character)
+    offered = {one.key: one.words for one in mends.quick_offers(db, shot, other) if "stray" in one.key}
+    assert offered
+    assert all(words for words in offered.values())
+    assert not [one for one in mends.quick_offers(db, shot, base) if "stray" in one.key]

@@ -16,6 +16,7 @@ from mosskeeper.queue.names import (
     CATCH_UP,
     COPY_MEND,
     DRAW_CANVAS,
+    FULL_SIZE,
     HOUSE,
     MAKE_MAP,
     MAKE_TAKES,
@@ -49,6 +50,7 @@ def _register(app: procrastinate.App) -> None:
         (MAKE_MAP, reading.make_map),
         (COPY_MEND, mending.copy_mend),
         (DRAW_CANVAS, mending.draw_canvas),
+        (FULL_SIZE, mending.put_back),
     ):
         app.task(name=name, queue=READING, pass_context=True, retry=Retrying())(job)
     for name, queue, chore, cron, lock in (

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import logging
+from collections.abc import Callable
 from dataclasses import asdict
 
 import procrastinate
@@ -14,7 +15,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.mending.carried_mask import Nowhere, carried_mask
 from mosskeeper.queue.deferring import defer, make_run, want_map
-from mosskeeper.queue.names import COPY_MEND, DRAW_CANVAS, READING
+from mosskeeper.queue.names import COPY_MEND, DRAW_CANVAS, FULL_SIZE, READING
 from mosskeeper.studio import canvases, choosing, mends, runs, stacks, takes
 from mosskeeper.studio.canvases import Joining
 from mosskeeper.studio.models import CopiedMend, Run, Variant
@@ -23,10 +24,9 @@ from mosskeeper.studio.watching import tell_made
 log = logging.getLogger(__name__)
 
 
-def after_variant(session: Session, app: procrastinate.App, variant: Variant) -> None:
-    """A variant was stored: whoever looks hears of it, and what can be chosen in it is looked for."""
+def after_variant(session: Session, variant: Variant) -> None:
+    """A variant was stored: whoever looks hears of it."""
     tell_made(session, f"mend {variant.stack_id}")
-    want_map(session, app, choosing.key_of(variant.picture_sha256))
 
 
 def after_run(session: Session, app: procrastinate.App, run_id: int) -> None:
@@ -97,13 +97,29 @@ def want_canvas(session: Session, app: procrastinate.App, shot_id: int, asked: J
     defer(session, app, DRAW_CANVAS, READING, None, f"canvas {shot_id} {told}"[:200], 3, shot_id=shot_id, joining=told)
 
 
+def want_full_size(session: Session, app: procrastinate.App, shot_id: int, stack_id: int) -> None:
+    """Lets mends be put back into a picture that was too large to be worked on."""
+    defer(session, app, FULL_SIZE, READING, None, f"full size {stack_id}", 3, shot_id=shot_id, stack_id=stack_id)
+
+
+def put_back(context: JobContext, shot_id: int, stack_id: int) -> None:
+    _drawn(context, shot_id, lambda session: canvases.at_full_size(session, stack_id))
+
+
 def draw_canvas(context: JobContext, shot_id: int, joining: str) -> None:
+    asked = Joining(**json.loads(joining)) if joining else None
+    _drawn(
+        context, shot_id, lambda session: canvases.empty(session, shot_id) if asked is None else canvases.joined(session, shot_id, asked)
+    )
+
+
+def _drawn(context: JobContext, shot_id: int, draw: Callable[[Session], str]) -> None:
     """Draws a canvas; whoever waits for it hears its name, or why there is none."""
     sessions: sessionmaker[Session] = context.additional_context["sessions"]
     app: procrastinate.App = context.additional_context["queue"]
     try:
         with sessions.begin() as session:
-            sha256 = canvases.joined(session, shot_id, Joining(**json.loads(joining))) if joining else canvases.empty(session, shot_id)
+            sha256 = draw(session)
             want_map(session, app, choosing.key_of(sha256))
             tell_made(session, f"canvas {shot_id} {sha256}")
     except ArtistError as error:

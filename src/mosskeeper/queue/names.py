@@ -13,5 +13,6 @@ MEASURE_CHARACTER = "measure character"
 MAKE_MAP = "make map"
 COPY_MEND = "copy mend"
 DRAW_CANVAS = "draw canvas"
+FULL_SIZE = "full size"
 CATCH_UP = "catch up"
 PERIODIC = (RESCUE, TIDY, CATCH_UP)

@@ -85,9 +85,9 @@ class _Job:
         started, recipe = time.monotonic(), one.recipe
         with self.sessions.begin() as session:
             engine = engines.find(session, recipe.engine)
-            materials = Materials(
-                working.cue_pixels(session, recipe), readings.of_recipe(session, recipe), explaining.of_recipe(session, recipe)
-            )
+            explained = explaining.of_recipe(session, recipe)
+            drawn_here = {name for name, scenes in explained.items() if scenes.holds and scenes.size == recipe.source_size}
+            materials = Materials(working.cue_pixels(session, recipe), readings.of_recipe(session, recipe, drawn_here), explained)
 
         def report(p: Progress) -> None:
             with self.sessions.begin() as session:
@@ -99,7 +99,7 @@ class _Job:
             seconds = time.monotonic() - started
             if self.of_mend:
                 variant = mends.store_variant(session, self.run_id, one.place, one.seed, made.image, seconds, made.explained, made.says)
-                mending.after_variant(session, queue, variant)
+                mending.after_variant(session, variant)
             else:
                 take = working.store_take(session, self.run_id, one.place, one.seed, made.image, seconds, made.explained)
                 want_measures(session, queue, take.id)

@@ -4,18 +4,21 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.mending.country import empty_canvas
 from mosskeeper.core.mending.joining import Piece, join, toned
-from mosskeeper.core.pictures.resample import fitted
+from mosskeeper.core.mending.mask_acts import grown
+from mosskeeper.core.pictures.resample import cubic, fitted, linear
 from mosskeeper.core.recipe import SIZES
-from mosskeeper.studio import drafts, explaining, library, pictures, readings, shots
+from mosskeeper.studio import drafts, explaining, library, mends, pictures, readings, shots
 from mosskeeper.studio.stacks import working_size
 
 SIDES = ("right", "left", "below", "above")
 GAPS = (16, 512)  # px
+_SEAM = 2.0  # px about what changed, over which it goes over into the picture as it came
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +64,35 @@ def joined(session: Session, shot_id: int, asked: Joining) -> str:
     name = f"{pictures.find(session, asked.first).name} and {pictures.find(session, asked.second).name}"[:160]
     sha256 = pictures.store(session, made, name, "upload").sha256
     library.add(session, sha256, "upload", name, shot.story_id)
+    return sha256
+
+
+def at_full_size(session: Session, stack_id: int) -> str:
+    """Puts what mends changed back into a picture that was too large to be worked on; the name of what comes of it.
+
+    Outside of what changed the picture is as it came, value by value.
+
+    Raises
+    ------
+    ArtistError
+        where a mend has to be made first, or the canvas was made wider.
+    """
+    made = mends.standing_of(session, stack_id)
+    assert made.row is not None
+    if made.top is None:
+        raise mends.Below
+    if any(any(h.mend.wider) for h in made.heights if h.stands):
+        raise ArtistError("A wider canvas cannot be put back into the picture as it came: hide that mend first.", "mends")
+    large, before, after = (pictures.pixels(session, name) for name in (made.row.base_sha256, made.stack.base, made.top))
+    size = (large.shape[1], large.shape[0])
+    changed = grown((before != after).any(2), _SEAM)
+    share = linear(changed.astype(np.float32), size)[..., None]
+    mixed = large * (1 - share) + cubic(after, size) * share + 0.5
+    whole = np.where(share > 0, np.clip(mixed, 0, 255), large).astype(np.uint8)
+    picture = pictures.find(session, made.row.base_sha256)
+    name = f"{picture.name}, mended"[:160]
+    sha256 = pictures.store(session, whole, name, "upload").sha256
+    library.add(session, sha256, "upload", name, shots.find(session, made.row.shot_id).story_id)
     return sha256
 
 

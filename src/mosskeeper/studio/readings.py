@@ -177,9 +177,11 @@ def skeleton_of(cue: Cue) -> NDArray[np.float64] | None:
     return np.array([(np.nan, np.nan) if joint is None else joint for joint in cue.skeleton], float)
 
 
-def of_recipe(session: Session, recipe: Recipe) -> dict[str, Reading]:
-    """The readings of all pictures that a recipe refers to, masks left out."""
-    return {sha256: of_picture(session, sha256) for sha256 in _referred(recipe)}
+def of_recipe(session: Session, recipe: Recipe, known: Collection[str] = ()) -> dict[str, Reading]:
+    """The readings of all pictures that a recipe refers to, masks left out, and of `known` ones only where they are there already."""
+    there = known_of(session, known)
+    others = {sha256: of_picture(session, sha256) for sha256 in _referred(recipe) if sha256 not in known}
+    return {**there, **others}
 
 
 def _referred(recipe: Recipe) -> list[str]:

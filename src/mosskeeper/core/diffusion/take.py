@@ -104,7 +104,7 @@ def make_take(
     made = None if start is None else repaired(recipe, start, making.source_rng, check, making.references)
     if made is None:
         return making.take()
-    report_rest(report, 0, recipe.steps)
+    report(Progress(recipe.steps, recipe.steps))  # it was drawn, not denoised: there are no steps on the way
     return made
 
 

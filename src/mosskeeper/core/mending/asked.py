@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from mosskeeper.core.illustrator import companions, props
-from mosskeeper.core.illustrator.description import Part, Person
+from mosskeeper.core.illustrator.description import MOST_THINGS, Description, Part, Person
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.mending import hands, person, standing
@@ -130,16 +130,27 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
         if name != "nobody":
             scene = standing.standing(scene, name, mask, told)
     scene = landscaped(scene, mask, words, told)
-    if not told and _same(scene, given):
-        told = ["nothing of this is known here, or the mask covers nothing whole: nothing changes"]
+    if _same(scene, given) and "finish" not in wanted and what.size is None and len(scene.things) < MOST_THINGS:
+        known = bool(wanted or gone or what.look)
+        told = [
+            "it is so already, or the mask does not reach it: nothing changes"
+            if known
+            else "nothing of this is known here, or the mask covers nothing whole: nothing changes"
+        ]
     if rng is not None:
         scene = varied(given, scene, frozenset(wanted), rng)
     return Asked(scene, tuple(told), any(name in wanted for name in (*OF_PICTURE, "finish")))
 
 
 def _same(a: Scene, b: Scene) -> bool:
-    held = all(p is q for p, q in zip(a.postures, b.postures, strict=False))
-    return held and (a.description, a.things, a.absent) == (b.description, b.things, b.absent)
+    held = len(a.postures) == len(b.postures) and all(p is q for p, q in zip(a.postures, b.postures, strict=True))
+    kept = (a.things, a.absent, a.roughs, a.ground, a.disc) == (b.things, b.absent, b.roughs, b.ground, b.disc)
+    return held and kept and _plain(a.description) == _plain(b.description)
+
+
+def _plain(d: Description) -> Description:
+    """Without what only says how something is drawn that is not there."""
+    return replace(d, headwear_colours=None) if d.headwear == "none" else d
 
 
 def _whom(before: Drawing, mask: Mask, subject: str | None) -> tuple[int | None, float]:

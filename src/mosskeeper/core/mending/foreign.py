@@ -166,7 +166,7 @@ def within(
     """What a mask, or its grown outline, opens of a changed picture."""
     opened = mask | dilated(redrawn > 0.05, 7) if opening.grown else mask
     amount = np.clip(depth_in(opened) / max(opening.feather, 1e-6), 0, 1)
-    mixed = np.clip(picture + (out - picture) * amount[..., None] + 0.5, 0, 255).astype(np.uint8)
+    mixed = np.clip(picture + (np.asarray(out, np.float32) - picture) * amount[..., None] + 0.5, 0, 255).astype(np.uint8)
     fits = float(redrawn[mask].sum() / max(float(redrawn.sum()), 1.0))
     made = np.where(opened[..., None], mixed, picture)
     return Mended(made, Explained.of([scene]), opened, says, before, after, np.asarray(redrawn, np.float32), fits)

@@ -70,6 +70,9 @@ def changed(scene: Scene, n: int, mask: Mask, before: Drawing, what: Said, told:
     person = replace(person, **changes)  # type: ignore[arg-type]
     told += [f"{name.replace('_', ' ')}: {value}" for name, value in changes.items() if isinstance(value, str)]
     told += [f"{name} {'on' if value else 'off'}" for name, value in changes.items() if isinstance(value, bool)]
+    told += [
+        f"{thing} {'on' if thing in worn else 'off'}" for thing in WORN if (thing in worn) != (thing in scene.description.figures[n].worn)
+    ]
     told += [f"{name}: {wanted[name]}" for name in ("colour", "trim") if name in wanted]
     if what.look is not None:
         told.append("eyes" if held is scene.postures[n] else "head turned")

@@ -368,6 +368,14 @@ def as_take(db: Db, queue: Queue, stack_id: Id) -> Response:
     return JSONResponse({"take": take.id, "number": take.number, "fresh": fresh})
 
 
+@router.post("/stacks/{stack_id}/full")
+def full_size(db: Db, queue: Queue, stack_id: Id) -> JSONResponse:
+    """Puts what was mended back into the picture as it came, at its own size."""
+    row = stacks.find(db, stack_id)
+    mending.want_full_size(db, queue, row.shot_id, stack_id)
+    return JSONResponse({"waits": True}, 202)
+
+
 @router.get("/stacks/{stack_id}/download.png")
 def download(db: Look, stack_id: Id) -> Response:
     """The mended picture as PNG with its base and all its mends inside: dropped here, it is a stack again."""
@@ -442,6 +450,7 @@ def _state(db: Session, shot: Shot, base: str, mend_id: str) -> dict[str, Any]:
         "said": None if mend is None else understand(mend.words),
         "takes": [t for t in takes.of_shot(db, shot.id) if not t.put_aside and t.picture_sha256 != base],
         "copies": mends.copies(db, made.row, mend.id) if mend is not None and made.row is not None else [],
+        "large": _too_large(db, base),
         "pending": any(h.pending for h in made.heights),
     }
     size = chosen.size if chosen is not None else _top_size(made)
@@ -473,6 +482,14 @@ def _state(db: Session, shot: Shot, base: str, mend_id: str) -> dict[str, Any]:
         },
         "html": {name: str(fragment(f"overlays/mend_{name}.html", context)) for name in ("told", "variants", "stack", "run", "cues")},
     }
+
+
+def _too_large(db: Session, base: str) -> str:
+    """The size of a picture that is worked on at a smaller one; "" where it is worked on as it is."""
+    picture = pictures.find(db, base)
+    own = (picture.width, picture.height)
+    worked = stacks.working_size(*own)
+    return "" if worked == own else f"{own[0]} × {own[1]} px, worked on at {worked[0]} × {worked[1]}"
 
 
 def _top_size(made: Standing) -> tuple[int, int]:

@@ -32,6 +32,7 @@ document.addEventListener("moss:tick", ({ detail }) => {
   }
 });
 document.getElementById("begin-empty").addEventListener("click", () => drawn(`/shots/${main.dataset.shot}/mends/empty`));
+main.addEventListener("click", ({ target }) => { if (target.id === "full-size") drawn(`/stacks/${main.dataset.stack}/full`); });
 document.getElementById("join")?.addEventListener("click", () => {
   const second = document.querySelector("[name=join-with]:checked")?.value;
   if (!second) { tell(document.getElementById("mend-problem"), "Choose the picture first that should be joined to this one."); return; }

@@ -41,6 +41,7 @@ function stood(state) {
     get("beside").hidden = true;
   }
   open = state.mend;
+  main.dataset.stack = state.stack;
   says();
   get("undo").disabled = !state.undoes;
   get("redo").disabled = !state.redoes;
