@@ -72,13 +72,14 @@ def test_a_masked_change_leaves_the_rest_bit_for_bit_and_changes_the_masked_plac
 
 
 @pytest.mark.parametrize("words", ["", "a hat"])
-def test_a_masked_change_reports_every_step_and_can_be_stopped(words: str, source: np.ndarray) -> None:
+def test_a_masked_change_reports_its_end_and_can_be_stopped(words: str, source: np.ndarray) -> None:
     mask = np.zeros((256, 256, 3), np.uint8)
     mask[40:90, 80:180] = 255
     recipe = BASE.model_copy(update={"words": words, "source": Source(picture=A, mask=M)})
     seen: list[int] = []
     make_take(recipe, 5, {A: source, M: mask}, lambda p: seen.append(p.step))
-    assert seen == list(range(1, recipe.steps + 1))
+    assert seen[-1] == recipe.steps  # what is filled has no steps on the way
+    assert seen == sorted(seen)
     with pytest.raises(Stopped):
         make_take(recipe, 5, {A: source, M: mask}, should_stop=lambda: True)
 

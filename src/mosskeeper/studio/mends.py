@@ -17,10 +17,11 @@ from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.mending.choices import Choices
 from mosskeeper.core.mending.mask_acts import acted, by_colour, grown, laid_on
 from mosskeeper.core.mending.masks import Mask
-from mosskeeper.core.mending.quick import Quick, quick_mends, quick_strays
+from mosskeeper.core.mending.quick import Quick, drawn_as, quick_mends, quick_strays
 from mosskeeper.core.mending.told_mask import told_mask
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.pictures.resample import nearest
+from mosskeeper.core.reading.reading import Attributes
 from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import MAX_SEED, Recipe
 from mosskeeper.core.stack import Height, Kept, Mend, Stack, heights, key_of, top
@@ -419,8 +420,16 @@ def quick_offers(session: Session, shot: Shot, picture: str) -> list[Quick]:
     lead = shot.character.lead if shot.character is not None else None
     if lead is None or lead.picture_sha256 == picture:
         return quick_mends(choices)
-    known = readings.known_of(session, [picture, lead.picture_sha256])
-    return [*quick_strays(choices, known.get(picture), known.get(lead.picture_sha256)), *quick_mends(choices)]
+    return [*quick_strays(choices, _attributes(session, picture), _attributes(session, lead.picture_sha256)), *quick_mends(choices)]
+
+
+def _attributes(session: Session, sha256: str) -> Attributes:
+    """What is known of the first figure of a picture: from its scene, where it was drawn here, else as it was read."""
+    explained = explaining.of_picture(session, sha256)
+    if explained is not None:
+        return drawn_as(explained.scene.description)
+    read = readings.known(session, sha256)
+    return {} if read is None else read.attributes
 
 
 def other_seeds(session: Session, stack_id: int, mend_id: str) -> None:

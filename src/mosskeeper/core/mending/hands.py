@@ -14,7 +14,7 @@ from mosskeeper.core.mending.extent import extent
 from mosskeeper.core.mending.masks import Mask
 
 _REACH = 0.16  # head heights from the mask within which a hand is meant
-_FAR = 1.15  # … and from the mask's middle
+_LARGE = 1.5  # head heights of a mask's side, from which no hand is meant
 _PALM = 0.14  # hh beyond the wrist
 _SIZES = (0.8, 1.6)  # how far a prop is fitted to its mask
 
@@ -24,13 +24,15 @@ def hand_in(scene: Scene, mask: Mask) -> tuple[int, str] | None:
     ys, xs = np.nonzero(mask)
     best: tuple[float, int, str] | None = None
     for n, (spot, p) in enumerate(zip(scene.camera.spots, scene.postures, strict=True)):
-        for side in ("left", "right"):  # a mask whose middle is far from a hand means the ground
+        if np.sqrt(float(np.ptp(xs)) * float(np.ptp(ys))) > _LARGE * spot.scale:
+            continue  # so much room is for something that stands there
+        for side in ("left", "right"):
             elbow, wrist = p.joint(f"{side} elbow"), p.joint(f"{side} wrist")
             grip = wrist + (wrist - elbow) / max(float(np.hypot(*(wrist - elbow))), 1e-6) * _PALM
             x, y = grip * (spot.scale * scene.description.figures[n].layout.facing, spot.scale) + spot.origin
             away = np.hypot(max(xs.min() - x, x - xs.max(), 0), max(ys.min() - y, y - ys.max(), 0))
             middle = float(np.hypot(xs.mean() - x, ys.mean() - y))
-            if n not in scene.absent and away < _REACH * spot.scale and middle < _FAR * spot.scale and (best is None or middle < best[0]):
+            if n not in scene.absent and away < _REACH * spot.scale and (best is None or middle < best[0]):
                 best = (middle, n, side)
     return None if best is None else best[1:]
 

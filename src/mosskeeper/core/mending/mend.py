@@ -5,12 +5,13 @@ from __future__ import annotations
 from copy import deepcopy
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
-from mosskeeper.core.illustrator.explained import Explained, composite
+from mosskeeper.core.illustrator.explained import Explained, Seen, composite
 from mosskeeper.core.illustrator.places import OPEN_COUNTRY
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.mending.asked import Asked, Leeway, Somebody, asked
@@ -20,6 +21,8 @@ from mosskeeper.core.mending.light import ebbing
 from mosskeeper.core.mending.masks import F32, Mask, depth_in, dilated, eased
 from mosskeeper.core.mending.way import at_strength
 
+_ROUNDED = 3  # grey levels between a picture of several layers and their drawings
+_UNSEEN = 2  # grey levels of light that may change beyond an opened mask without being a change
 _CUT = 0.97  # of what is redrawn that must lie in the mask, or it is told to be cut
 
 
@@ -78,11 +81,17 @@ def mend(
     ]
     after = composite([draw_scene(scene, with_albedo=True) for scene in scenes], shares)
     last = next((told for told in reversed(changed) if told is not None), Asked(scenes[-1]))
-    if opening.grown and len(scenes) == 1 and scenes[0].description.place == OPEN_COUNTRY:
-        # on an empty canvas part after part makes one scene: nothing of it is cut at a mask
-        redrawn = replaced(drawings[0], after)
-        return Mended(after.image, Explained.of(scenes), mask | (redrawn > 0), last.says, drawings[0], after, redrawn, 1.0)
-    return taken(picture, explained, composite(drawings, shares), after, scenes, mask, last.says, opening, last.air)
+    before = composite(drawings, shares)
+    if opening.grown and cv2.absdiff(picture, before.image).max() <= _ROUNDED:
+        apart = cv2.absdiff(after.image, before.image).max(2)
+        moved = np.asarray(apart > 0)
+        reached = mask_grown(mask, moved)
+        # nothing is cut, so the scenes themselves are changed, not laid over; on an empty canvas part after part makes one scene
+        if apart[~reached].max(initial=0) <= _UNSEEN or all(scene.description.place == OPEN_COUNTRY for scene in scenes):
+            layers = tuple(Seen(scene, one.mask) for scene, one in zip(scenes, explained.layers, strict=True))
+            out = np.where(moved[..., None], after.image, picture)
+            return Mended(out, Explained(layers), reached | moved, last.says, before, after, replaced(before, after), 1.0)
+    return taken(picture, explained, before, after, scenes, mask, last.says, opening, last.air)
 
 
 def taken(

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from mosskeeper.core.illustrator.description import Person
 from mosskeeper.core.mending.choices import Choices
-from mosskeeper.core.reading.reading import Reading
+from mosskeeper.core.reading.reading import Attributes
 
-SURE_OF_IT = 0.7  # of both pictures, from which a difference is no misreading
+SURE_OF_IT = 0.6  # of both pictures, from which a difference is no misreading
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,14 +63,20 @@ _COMPARED = (
 _ABSENT = {"none", "no", "nothing"}
 
 
-def quick_strays(choices: Choices, seen: Reading | None, anchor: Reading | None) -> list[Quick]:
-    """What of the first figure was surely read otherwise than in the anchor, each as a mend that brings it back."""
-    if seen is None or anchor is None or not choices.people:
+def drawn_as(person: Person) -> Attributes:
+    """What is known of somebody who was drawn here, as a reader would say it."""
+    named = {name: getattr(person, name.replace(" ", "_")) for name, _, _ in _COMPARED}
+    return {name: {("yes" if value else "no") if isinstance(value, bool) else value: 1.0} for name, value in named.items()}
+
+
+def quick_strays(choices: Choices, seen: Attributes, anchor: Attributes) -> list[Quick]:
+    """What of the first figure is surely otherwise than in the anchor, each as a mend that brings it back."""
+    if not choices.people:
         return []
     known, out = {choice.key for choice in choices.choices}, list[Quick]()
     for attribute, part, form in _COMPARED:
-        now, was = (_surely(reading, attribute) for reading in (seen, anchor))
-        if now is None or was is None or now == was or f"1 {part}" not in known:
+        now, was = (_surely(of, attribute) for of in (seen, anchor))
+        if now is None or was is None or now == was or f"1 {part}" not in known or now.startswith("#") or was.startswith("#"):
             continue
         words = f"without {form.format(now).removeprefix('a ')}" if was in _ABSENT else form.format(was)
         name = f"as in the anchor: {words}"
@@ -77,8 +84,8 @@ def quick_strays(choices: Choices, seen: Reading | None, anchor: Reading | None)
     return out
 
 
-def _surely(reading: Reading, attribute: str) -> str | None:
-    values = reading.attributes.get(attribute, {})
+def _surely(of: Attributes, attribute: str) -> str | None:
+    values = of.get(attribute, {})
     best = max(values, key=lambda value: values[value], default=None)
     return best if best is not None and values[best] >= SURE_OF_IT else None
 

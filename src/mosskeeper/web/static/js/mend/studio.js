@@ -9,6 +9,7 @@ export class Studio {
     Object.assign(this, { shot, base, state, stood, problem });
     this.chain = Promise.resolve();
     this.waits = 0;
+    this.acts = 0; // that were answered: a reading that was asked for before one of them is old
   }
 
   /** path : a function of the state, since an act before it may begin the stack or the mend. */
@@ -25,6 +26,7 @@ export class Studio {
       const told = await answer?.json().catch(() => null);
       if (answer?.ok && told) {
         this.problem("");
+        this.acts++;
         if (told.html) this.take(told);
         return told;
       }
@@ -42,8 +44,10 @@ export class Studio {
   of(rest) { return (state) => `/stacks/${state.stack}/mends/${state.mend}${rest}`; }
 
   async read(mend = this.state.mend) {
+    const before = this.acts;
     const answer = await fetch(`/shots/${this.shot}/mends.json?base=${this.base}&mend=${mend || (this.state.mend ? "" : "new")}`).catch(() => null);
-    if (answer?.ok && !this.waits) this.take(await answer.json());
+    const told = answer?.ok ? await answer.json() : null;
+    if (told && !this.waits && this.acts === before) this.take(told);
   }
 
   take(state) {
