@@ -29,7 +29,7 @@ from mosskeeper.core.reading.reader import read
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.stack import Mend
-from mosskeeper.studio import choosing, explaining, maps, mends, pictures, readings, runs, shots, stacks, stories, working
+from mosskeeper.studio import choosing, explaining, maps, masks, mends, pictures, readings, runs, shots, stacks, stories, working
 from mosskeeper.studio.database import connect, sessions
 from mosskeeper.studio.models import Shot, Variant
 
@@ -127,7 +127,7 @@ def made(session: Session, stack: int, mend: str, redo: bool = False) -> list[Va
 
 def _laid(desk: Desk, base: str, mask: Mask, words: str, count: int = 1, outlines: bool = True) -> tuple[int, str]:
     row_ = stacks.opened(desk.session, desk.shot.id, base)
-    mend = Mend(id="new", mask=mends.store_mask(desk.session, mask), words=words, count=count, outlines=outlines)
+    mend = Mend(id="new", mask=masks.store_mask(desk.session, mask), words=words, count=count, outlines=outlines)
     return row_.id, stacks.add(desk.session, row_.id, mend)
 
 

@@ -9,7 +9,7 @@ from playwright.sync_api import Browser, Page, expect
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.diffusion.take import make_take
-from mosskeeper.studio import mends, pictures, runs, takes, working
+from mosskeeper.studio import masks, mends, pictures, runs, takes, working
 from mosskeeper.studio.mends import Standing
 from mosskeeper.studio.models import Shot
 from tests.browser.test_overlays import at
@@ -55,7 +55,7 @@ def stands(studio: Studio, shot: Shot, base: str) -> Standing:
 def mask(studio: Studio, shot: Shot, base: str) -> np.ndarray:
     with studio[1]() as session:
         found = mends.standing(session, shot.id, base)
-        return mends.mask_of(session, found.stack.mends[-1], found.heights[-1].size)
+        return masks.mask_of(session, found.stack.mends[-1], found.heights[-1].size)
 
 
 def kept(page: Page, studio: Studio, shot: Shot, base: str) -> None:

@@ -25,7 +25,9 @@ from mosskeeper.studio import (
     explaining,
     lineage,
     maps,
+    masks,
     mends,
+    offers,
     pictures,
     readings,
     runs,
@@ -33,7 +35,7 @@ from mosskeeper.studio import (
     takes,
     working,
 )
-from mosskeeper.studio.mends import MaskMoved
+from mosskeeper.studio.masks import MaskMoved
 from mosskeeper.studio.models import Run, Shot, Take, Variant
 from tests.conftest import lay_out
 from tests.studio.test_edits import at_once
@@ -66,7 +68,7 @@ def laid(session: Session, shot: Shot, base: str, key: str = "1 hair", **told: o
         on = mends.standing_of(session, row.id).height(mend).on
         assert on is not None
         maps.make(session, choosing.key_of(on))
-        mends.choose(session, row.id, mend, [key], "only")
+        masks.choose(session, row.id, mend, [key], "only")
     stacks.edit_mend(session, row.id, mend, lambda one: Mend.model_validate(one.model_dump() | told))
     return row.id, mend
 
@@ -122,7 +124,7 @@ def test_a_mend_is_chosen_made_accepted_and_the_picture_outside_stays(db: Sessio
     mends.accept(db, stack, second.id)
     seen = mends.standing_of(db, stack)
     assert seen.top == second.picture_sha256
-    outside = ~mends.mask_of(db, seen.height(mend).mend, (256, 320))
+    outside = ~masks.mask_of(db, seen.height(mend).mend, (256, 320))
     assert np.array_equal(pictures.pixels(db, second.picture_sha256)[outside], PICTURE[outside])
     assert [v.id for v in mends.variants(db, seen.row, mend)] == [first.id, second.id]
 
@@ -189,7 +191,7 @@ def test_typing_is_one_step_and_acts_are_steps_of_their_own(db: Session) -> None
     mend = stacks.add(db, row.id)
     for words in ("a", "a h", "a hat"):
         stacks.edit_mend(db, row.id, mend, lambda one, words=words: one.model_copy(update={"words": words}), "page", "words")  # type: ignore[misc]
-    mends.choose(db, row.id, mend, ["1 hair"], "only", "page")
+    masks.choose(db, row.id, mend, ["1 hair"], "only", "page")
     assert stacks.can_walk(db, row) == (True, False)
     stacks.walk(db, row.id, -1)
     seen = stacks.stack_of(db, stacks.find(db, row.id)).mend(mend)
@@ -207,22 +209,22 @@ def test_masks_grow_turn_over_and_follow_a_colour(db: Session) -> None:
     stack, mend = laid(db, shot, base)
 
     def mask() -> np.ndarray:
-        return mends.mask_of(db, mends.standing_of(db, stack).height(mend).mend, (256, 320))
+        return masks.mask_of(db, mends.standing_of(db, stack).height(mend).mend, (256, 320))
 
     hair = mask()
-    mends.act_on_mask(db, stack, mend, "grow", 5)
+    masks.act_on_mask(db, stack, mend, "grow", 5)
     assert mask().sum() > hair.sum()
-    mends.act_on_mask(db, stack, mend, "turn over", 0)
+    masks.act_on_mask(db, stack, mend, "turn over", 0)
     assert not (mask() & hair).any()
     y, x = np.argwhere(hair)[len(np.argwhere(hair)) // 2]
-    mends.choose_alike(db, stack, mend, (int(x), int(y)), 14, "only")
+    masks.choose_alike(db, stack, mend, (int(x), int(y)), 14, "only")
     assert mask()[y, x]
     with pytest.raises(ArtistError, match="beside the picture"):
-        mends.choose_alike(db, stack, mend, (400, 10), 14, "only")
+        masks.choose_alike(db, stack, mend, (400, 10), 14, "only")
     with pytest.raises(ArtistError, match="not seen"):
-        mends.choose(db, stack, mend, ["7 hair"], "add")
+        masks.choose(db, stack, mend, ["7 hair"], "add")
     with pytest.raises(ArtistError, match="px, the picture"):
-        mends.keep_mask(db, stack, mend, np.ones((10, 10), bool), "", over=True)
+        masks.keep_mask(db, stack, mend, np.ones((10, 10), bool), "", over=True)
 
 
 def test_a_mend_without_mask_is_not_run_and_an_empty_one_is_told(db: Session) -> None:
@@ -231,7 +233,7 @@ def test_a_mend_without_mask_is_not_run_and_an_empty_one_is_told(db: Session) ->
     mend = stacks.add(db, row.id)
     with pytest.raises(ArtistError, match="Nothing is chosen"):
         mends.asked(db, row.id, mend)
-    mends.keep_mask(db, row.id, mend, np.zeros((320, 256), bool), "")
+    masks.keep_mask(db, row.id, mend, np.zeros((320, 256), bool), "")
     one = mends.standing_of(db, row.id).height(mend).mend
     assert (one.mask, "nothing is chosen" in one.told[0]) == (None, True)
 
@@ -239,11 +241,11 @@ def test_a_mend_without_mask_is_not_run_and_an_empty_one_is_told(db: Session) ->
 def test_quick_mends_are_chosen_and_worded(db: Session) -> None:
     shot, base = based(db)
     row = stacks.opened(db, shot.id, base)
-    mend = mends.quick(db, row.id, "1 hat on")
+    mend = offers.quick(db, row.id, "1 hat on")
     one = mends.standing_of(db, row.id).height(mend).mend
     assert (one.words, one.mask is not None, "Ada Reed" in one.told[0]) == ("a hat", True, True)
     with pytest.raises(ArtistError, match="not offered"):
-        mends.quick(db, row.id, "1 hat off")
+        offers.quick(db, row.id, "1 hat off")
 
 
 def test_a_large_picture_is_worked_on_at_a_size_that_fits(db: Session) -> None:
@@ -279,7 +281,7 @@ def test_edits_of_two_mends_at_once_both_stand_and_of_one_mask_the_second_is_tol
     def paint(row: int):  # type: ignore[no-untyped-def]
         drawn = np.zeros((320, 256), bool)
         drawn[row : row + 30, 40:90] = True
-        return lambda s: mends.keep_mask(s, stack, first, drawn, mask)
+        return lambda s: masks.keep_mask(s, stack, first, drawn, mask)
 
     found = at_once(make_session, paint(10), paint(200))
     assert sum(isinstance(one, MaskMoved) for one in found) == 1
@@ -372,7 +374,7 @@ def test_what_was_mended_is_put_back_into_a_large_picture(db: Session) -> None:
     (w, h) = mends.standing_of(db, stack).height(mend).size
     mask = np.zeros((h, w), bool)
     mask[h // 3 : h // 2, w // 10 : w // 4] = True
-    mends.keep_mask(db, stack, mend, mask, "")
+    masks.keep_mask(db, stack, mend, mask, "")
     stacks.edit_mend(db, stack, mend, lambda one: one.model_copy(update={"count": 1, "outlines": False}))
     mends.accept(db, stack, run_of(db, stack, mend)[0].id)
     whole = pictures.pixels(db, canvases.at_full_size(db, stack))
@@ -399,14 +401,14 @@ def test_an_empty_canvas_is_a_scene_and_two_takes_are_joined(db: Session) -> Non
 def test_choices_are_kept_by_name_and_what_mends_lie_over_is_told(db: Session) -> None:
     shot, base = based(db)
     stack, mend = laid(db, shot, base, words="silver hair")
-    mends.keep_choice(db, stack, mend, "her hair")
+    masks.keep_choice(db, stack, mend, "her hair")
     other = stacks.add(db, stack)
-    mends.choose(db, stack, other, ["kept her hair"], "only")
+    masks.choose(db, stack, other, ["kept her hair"], "only")
     one = mends.standing_of(db, stack).height(other).mend
     assert one.mask == mends.standing_of(db, stack).height(mend).mend.mask
     assert any("lies over “silver hair” by 100 %" in sentence for sentence in one.told)
     with pytest.raises(ArtistError, match="Name is missing"):
-        mends.keep_choice(db, stack, mend, " ")
+        masks.keep_choice(db, stack, mend, " ")
 
 
 def test_what_strays_from_the_anchor_is_offered_by_one_press(db: Session) -> None:
@@ -421,6 +423,6 @@ def test_what_strays_from_the_anchor_is_offered_by_one_press(db: Session) -> Non
     assert shot.character is not None
     cast.add_anchor(db, shot.character.id, base)
     db.refresh(shot.character)
-    offered = {one.key: one.words for one in mends.quick_offers(db, shot, other) if "stray" in one.key}
+    offered = {one.key: one.words for one in offers.quick_offers(db, shot, other) if "stray" in one.key}
     assert offered == {"1 stray hair": "braid hair", "1 stray hair colour": "copper hair", "1 stray glasses": "without glasses"}
-    assert not [one for one in mends.quick_offers(db, shot, base) if "stray" in one.key]
+    assert not [one for one in offers.quick_offers(db, shot, base) if "stray" in one.key]

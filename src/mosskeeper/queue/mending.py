@@ -16,7 +16,7 @@ from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.mending.carried_mask import Nowhere, carried_mask
 from mosskeeper.queue.deferring import defer, make_run, want_map
 from mosskeeper.queue.names import COPY_MEND, DRAW_CANVAS, FULL_SIZE, READING
-from mosskeeper.studio import canvases, choosing, mends, runs, stacks, takes
+from mosskeeper.studio import canvases, choosing, masks, mends, runs, stacks, takes
 from mosskeeper.studio.canvases import Joining
 from mosskeeper.studio.models import CopiedMend, Run, Variant
 from mosskeeper.studio.watching import tell_made
@@ -75,12 +75,12 @@ def copy_mend(context: JobContext, stack_id: int, mend_id: str, take_id: int) ->
             log.info("mend %s of stack %s: a mend below it is not made yet", mend_id, stack_id)
             return
         source, target = choosing.made(session, height.on), choosing.made(session, there.top)
-        mask = mends.mask_of(session, height.mend, height.size)
+        mask = masks.mask_of(session, height.mend, height.size)
         try:
             carried, told = carried_mask(mask, source, target), list[str]()
         except Nowhere as error:
             carried, told = None, [f"not carried over: {error}"]
-        sha256 = mends.store_mask(session, carried) if carried is not None and carried.any() else None
+        sha256 = masks.store_mask(session, carried) if carried is not None and carried.any() else None
         seed = height.mend.seed if height.mend.seed is not None else height.mend.first_seed
         update = {"mask": sha256, "told": told, "seed": seed if sha256 is not None else None}
         copied = stacks.add(session, row.id, height.mend.model_copy(update=update))

@@ -11,29 +11,16 @@ from numpy.typing import NDArray
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload
 
-from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.explained import Explained
-from mosskeeper.core.mending.choices import Choices
-from mosskeeper.core.mending.mask_acts import acted, by_colour, grown, laid_on
-from mosskeeper.core.mending.masks import Mask
-from mosskeeper.core.mending.quick import Quick, drawn_as, quick_mends, quick_strays
-from mosskeeper.core.mending.told_mask import told_mask
-from mosskeeper.core.pictures.colour import rgb_to_lab
-from mosskeeper.core.pictures.resample import nearest
-from mosskeeper.core.reading.reading import Attributes
-from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import MAX_SEED, Recipe
-from mosskeeper.core.stack import Height, Kept, Mend, Stack, heights, key_of, top
-from mosskeeper.core.words.understand import understand
-from mosskeeper.studio import choosing, explaining, library, pictures, readings, runs, shots, stacks
+from mosskeeper.core.stack import Height, Mend, Stack, heights, key_of, top
+from mosskeeper.studio import explaining, library, pictures, runs, shots, stacks
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import CopiedMend, Run, Shot, Take, Variant
 from mosskeeper.studio.models import Stack as Row
 from mosskeeper.studio.working import goes_well
 
-_OPEN = 0.5
-_OVERLAPS = 0.03  # of a mask, from which it is told that it lies over another mend's
 _MOST_VARIANTS = 48
 
 
@@ -104,126 +91,6 @@ def active_run(session: Session, row: Row | None, mend_id: str = "") -> Run | No
         query = query.where(Run.mend == mend_id)
     run = session.scalar(query.options(joinedload(Run.recipe)))
     return run if run is not None and (run.active or run.troubled) else None
-
-
-# -- masks -------------------------------------------------------------------------------------------------------
-
-
-def mask_of(session: Session, mend: Mend, size: tuple[int, int]) -> Mask:
-    """(H, W): where a mend may change; nowhere where nothing was chosen. size : width and height."""
-    return np.zeros(size[::-1], bool) if mend.mask is None else nearest_mask(session, mend.mask, size)
-
-
-def nearest_mask(session: Session, sha256: str, size: tuple[int, int]) -> Mask:
-    """(H, W) of a stored mask, open where it is white, at a size (width, height)."""
-    opened = grey(pictures.pixels(session, sha256)) > _OPEN
-    return opened if opened.shape == size[::-1] else nearest(opened.astype(np.uint8), size).astype(bool)
-
-
-def keep_choice(session: Session, stack_id: int, mend_id: str, name: str, page: str = "") -> Stack:
-    """Keeps what a mend opens by a name, in place of another of that name.
-
-    Raises ArtistError where nothing is chosen, or the name is missing or too long.
-    """
-    name = limits.text(name, "Name", "name", limits.TAG, needed=True)
-
-    def change(stack: Stack) -> Stack:
-        mend = stack.mend(mend_id)
-        if mend is None:
-            raise stacks.Gone
-        if mend.mask is None:
-            raise ArtistError("Nothing is chosen yet that could be kept.", "mask")
-        others = [one for one in stack.kept if one.name != name]
-        return stack.changed(kept=[*others, Kept(name=name, mask=mend.mask)])
-
-    return stacks.edit(session, stack_id, change, page)
-
-
-def keep_mask(session: Session, stack_id: int, mend_id: str, mask: Mask, base: str, page: str = "", over: bool = False) -> Stack:
-    """Keeps the mask of a mend after an act of the hand: one step. What it says is read and kept with it.
-
-    base : the mask that the act began from, "" none. Raises MaskMoved where the mend has another by now.
-    """
-    made = standing_of(session, stack_id)
-    height = made.height(mend_id)
-    assert made.row is not None
-    w, h = height.size
-    if mask.shape != (h, w):
-        raise ArtistError(f"This mask is {mask.shape[1]} × {mask.shape[0]} px, the picture {w} × {h}. Reload the page.", "mask")
-    sha256 = store_mask(session, mask) if mask.any() else None
-    told = told_mask(mask, choices_on(session, shots.find(session, made.row.shot_id), height.on))
-    told += _overlaps(session, made, mend_id, mask)
-
-    def change(mend: Mend) -> Mend:
-        if (mend.mask or "") != base and not over:
-            raise MaskMoved
-        return mend.model_copy(update={"mask": sha256, "told": told[:8]})
-
-    return stacks.edit_mend(session, stack_id, mend_id, change, page)
-
-
-def _overlaps(session: Session, made: Standing, mend_id: str, mask: Mask) -> list[str]:
-    """Which other mends a mask lies over, and by how much: of two that overlap the upper one wins."""
-    out = []
-    for height in made.heights:
-        other = height.mend
-        if other.id != mend_id and other.shown and other.mask is not None and height.size == mask.shape[1::-1] and mask.any():
-            share = float(mask_of(session, other, height.size)[mask].mean())
-            if share >= _OVERLAPS:
-                out.append(f"lies over “{other.name[:30]}” by {share:.0%}".replace("%", " %"))
-    return out[:3]
-
-
-class MaskMoved(ArtistError):
-    """Another page changed the mask meanwhile."""
-
-    def __init__(self) -> None:
-        super().__init__("What this mend opens was changed in another tab meanwhile. Show that, or lay yours over it.", "mask")
-
-
-def act_on_mask(session: Session, stack_id: int, mend_id: str, act: str, px: float, page: str = "") -> Stack:
-    """Grows, shrinks, smooths, fills or turns over what a mend opens; one of `mask_acts.ACTS`."""
-    height = standing_of(session, stack_id).height(mend_id)
-    mask = acted(mask_of(session, height.mend, height.size), act, px)
-    return keep_mask(session, stack_id, mend_id, mask, height.mend.mask or "", page)
-
-
-def choose(session: Session, stack_id: int, mend_id: str, keys: list[str], way: str, page: str = "") -> Stack:
-    """Lays what was chosen by name on the mask, in one of `mask_acts.WAYS` or in its place (“only”).
-
-    Raises ArtistError where that is not seen in the picture, or what is seen there is not known yet.
-    """
-    made = standing_of(session, stack_id)
-    height = made.height(mend_id)
-    kept = next((one for one in made.stack.kept if keys == [f"kept {one.name}"]), None)
-    if kept is not None:
-        chosen = nearest_mask(session, kept.mask, height.size)
-        mask = chosen if way == "only" else laid_on(mask_of(session, height.mend, height.size), chosen, way)
-        return keep_mask(session, stack_id, mend_id, mask, height.mend.mask or "", page)
-    choices = None if height.on is None else choosing.known(session, height.on)
-    if choices is None:
-        raise ArtistError("What can be chosen by name is still being looked for. Brush meanwhile, or press it again.", "mask")
-    try:
-        chosen = choices.mask(*keys)
-    except KeyError:
-        raise ArtistError("This is not seen in the picture any more.", "mask") from None
-    mask = chosen if way == "only" else laid_on(mask_of(session, height.mend, height.size), chosen, way)
-    return keep_mask(session, stack_id, mend_id, mask, height.mend.mask or "", page)
-
-
-def store_mask(session: Session, mask: Mask) -> str:
-    drawn = np.repeat((mask * 255).astype(np.uint8)[..., None], 3, 2)
-    return pictures.store(session, drawn, "mask", "mask").sha256
-
-
-def choices_on(session: Session, shot: Shot, picture: str | None) -> Choices | None:
-    """What can be chosen by name in a picture; a lone figure that may be the shot's character is called as that is."""
-    found = None if picture is None else choosing.known(session, picture)
-    if found is None or shot.character is None or len(found.people) != 1:
-        return found
-    subjects = understand(shot.character.traits).wanted.get("subject", {})
-    known = not subjects or found.people[0].removeprefix("the ") in subjects
-    return found.called([shot.character.name]) if known else found
 
 
 # -- runs --------------------------------------------------------------------------------------------------------
@@ -368,68 +235,6 @@ def as_take(session: Session, stack_id: int) -> tuple[Take, bool]:
     library.add(session, made.top, "take", f"{shot.name}, take {number}", shot.story_id, take, ", ".join(m.name for m in made.stack.mends))
     runs.announce(session, shot.id)
     return take, True
-
-
-# -- more ways to choose -----------------------------------------------------------------------------------------
-
-
-def choose_alike(session: Session, stack_id: int, mend_id: str, at: tuple[int, int], near: float, way: str, page: str = "") -> Stack:
-    """Opens what hangs together with a place (x, y) and is within ΔE `near` of its colour.
-
-    Raises ArtistError where the place lies beside the picture, Below where the picture is not made yet.
-    """
-    height = standing_of(session, stack_id).height(mend_id)
-    if height.on is None:
-        raise Below
-    w, h = height.size
-    if not (at[0] < w and at[1] < h):
-        raise ArtistError("This place lies beside the picture. Press on the picture itself.", "mask")
-    lab = rgb_to_lab(pictures.pixels(session, height.on).astype(np.float32) / 255)
-    chosen = by_colour(np.asarray(lab, np.float32), at, near)
-    mask = chosen if way == "only" else laid_on(mask_of(session, height.mend, height.size), chosen, way)
-    return keep_mask(session, stack_id, mend_id, mask, height.mend.mask or "", page)
-
-
-def quick(session: Session, stack_id: int, key: str, page: str = "") -> str:
-    """Lays a quick mend on top: chosen and worded; its id.
-
-    Raises ArtistError where it is not offered for the picture as it is now.
-    """
-    made = standing_of(session, stack_id)
-    if made.top is None:
-        raise Below
-    assert made.row is not None
-    shot = shots.find(session, made.row.shot_id)
-    choices = choices_on(session, shot, made.top)
-    offered = next((one for one in quick_offers(session, shot, made.top) if one.key == key), None)
-    if choices is None or offered is None:
-        raise ArtistError("This is not offered for the picture as it is now. Choose by hand what should change.", "mask")
-    chosen = choices.mask(*offered.keys)
-    ys, xs = np.nonzero(chosen)
-    mask = grown(chosen, offered.grown * float(np.ptp(xs) + np.ptp(ys)) / 2)
-    told = told_mask(mask, choices)
-    mend = Mend(id="new", mask=store_mask(session, mask), words=offered.words, told=told[:8])
-    return stacks.add(session, stack_id, mend, page)
-
-
-def quick_offers(session: Session, shot: Shot, picture: str) -> list[Quick]:
-    """The quick mends of a picture: what is seen, and what of the first figure strays from the lead anchor."""
-    choices = choices_on(session, shot, picture)
-    if choices is None:
-        return []
-    lead = shot.character.lead if shot.character is not None else None
-    if lead is None or lead.picture_sha256 == picture:
-        return quick_mends(choices)
-    return [*quick_strays(choices, _attributes(session, picture), _attributes(session, lead.picture_sha256)), *quick_mends(choices)]
-
-
-def _attributes(session: Session, sha256: str) -> Attributes:
-    """What is known of the first figure of a picture: from its scene, where it was drawn here, else as it was read."""
-    explained = explaining.of_picture(session, sha256)
-    if explained is not None:
-        return drawn_as(explained.scene.description)
-    read = readings.known(session, sha256)
-    return {} if read is None else read.attributes
 
 
 def other_seeds(session: Session, stack_id: int, mend_id: str) -> None:

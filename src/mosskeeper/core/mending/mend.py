@@ -88,9 +88,8 @@ def mend(
         reached = mask_grown(mask, moved)
         # nothing is cut, so the scenes themselves are changed, not laid over; on an empty canvas part after part makes one scene
         if apart[~reached].max(initial=0) <= _UNSEEN or all(scene.description.place == OPEN_COUNTRY for scene in scenes):
-            layers = tuple(Seen(scene, one.mask) for scene, one in zip(scenes, explained.layers, strict=True))
             out = np.where(moved[..., None], after.image, picture)
-            return Mended(out, Explained(layers), reached | moved, last.says, before, after, replaced(before, after), 1.0)
+            return Mended(out, _changed(explained, scenes), reached | moved, last.says, before, after, replaced(before, after), 1.0)
     return taken(picture, explained, before, after, scenes, mask, last.says, opening, last.air)
 
 
@@ -130,6 +129,13 @@ def taken(
         says = (*says, f"{1 - fits:.0%} of what changes lies outside the mask and is cut: open its outline?")
     if (out == after.image).all() and len(scenes) == 1:
         made = Explained.of(scenes)
+    elif opening.grown and cv2.absdiff(after.image, before.image).max(2)[~mask].max(initial=0) <= _UNSEEN:
+        made = _changed(explained, scenes)  # the scenes draw the same outside: they are changed, not laid over
     else:
         made = explained.with_mend(scenes, amount * mask)
     return Mended(out, made, mask, says, before, after, redrawn, fits)
+
+
+def _changed(explained: Explained, scenes: list[Scene]) -> Explained:
+    """The layers with their scenes changed, each seen where it was."""
+    return Explained(tuple(Seen(scene, one.mask) for scene, one in zip(scenes, explained.layers, strict=True)))

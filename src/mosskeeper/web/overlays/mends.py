@@ -20,9 +20,10 @@ from mosskeeper.formats.stack_file import stack_inside, with_stack
 from mosskeeper.queue import mending
 from mosskeeper.queue.app import submit
 from mosskeeper.queue.deferring import want_map, want_measures, want_readings
-from mosskeeper.studio import carrying, choosing, estimates, library, mends, pictures, runs, shots, stacks, takes
+from mosskeeper.studio import carrying, choosing, estimates, library, masks, mends, offers, pictures, runs, shots, stacks, takes
 from mosskeeper.studio.canvases import GAPS, Joining
-from mosskeeper.studio.mends import MaskMoved, Standing
+from mosskeeper.studio.masks import MaskMoved
+from mosskeeper.studio.mends import Standing
 from mosskeeper.studio.models import Shot, Variant
 from mosskeeper.web.deps import Db, Id, Look, PageId, Queue, Text, Upload
 from mosskeeper.web.render import fragment, page
@@ -64,8 +65,8 @@ def state(db: Look, shot_id: Id, base: Base, mend: MendId = "") -> JSONResponse:
 def choices(db: Look, shot_id: Id, picture: Base) -> JSONResponse:
     """What can be chosen by name in a picture; empty until a worker has found it."""
     shot = shots.find(db, shot_id)
-    found = mends.choices_on(db, shot, picture)
-    quick = [{"key": q.key, "name": q.name} for q in mends.quick_offers(db, shot, picture)]
+    found = masks.choices_on(db, shot, picture)
+    quick = [{"key": q.key, "name": q.name} for q in offers.quick_offers(db, shot, picture)]
     return JSONResponse({"there": found is not None, "quick": quick, **({} if found is None else found.to_json())})
 
 
@@ -140,7 +141,7 @@ def keep_mask(
 
     def keep() -> str:
         opened = grey(decode(mask.file.read(MAX_BYTES + 1)).rgb_u8) > 0.5
-        mends.keep_mask(db, stack_id, mend, np.asarray(opened), base, page_id, over)
+        masks.keep_mask(db, stack_id, mend, np.asarray(opened), base, page_id, over)
         return mend
 
     return _acted(db, stack_id, keep)
@@ -156,7 +157,7 @@ def act(
     px: Annotated[float, Query(ge=0, le=200)] = 6,
 ) -> JSONResponse:
     """Grows, shrinks, smooths, fills or turns over what is open."""
-    return _acted(db, stack_id, lambda: _then(mends.act_on_mask(db, stack_id, mend, act, px, page_id), mend))
+    return _acted(db, stack_id, lambda: _then(masks.act_on_mask(db, stack_id, mend, act, px, page_id), mend))
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}/choose")
@@ -164,13 +165,13 @@ def choose(
     db: Db, page_id: PageId, stack_id: Id, mend: str, key: Annotated[list[str], Query(max_length=12)], way: Ways = "only"
 ) -> JSONResponse:
     """Opens what is chosen by name."""
-    return _acted(db, stack_id, lambda: _then(mends.choose(db, stack_id, mend, key, way, page_id), mend))
+    return _acted(db, stack_id, lambda: _then(masks.choose(db, stack_id, mend, key, way, page_id), mend))
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}/kept")
 def keep_choice(db: Db, page_id: PageId, stack_id: Id, mend: str, name: Text = "") -> JSONResponse:
     """Keeps what is open by a name."""
-    return _acted(db, stack_id, lambda: _then(mends.keep_choice(db, stack_id, mend, name, page_id), mend))
+    return _acted(db, stack_id, lambda: _then(masks.keep_choice(db, stack_id, mend, name, page_id), mend))
 
 
 @router.post("/shots/{shot_id}/mends/empty")
@@ -212,7 +213,7 @@ def alike(
     way: Ways = "only",
 ) -> JSONResponse:
     """Opens what hangs together with a place and is near to its colour."""
-    return _acted(db, stack_id, lambda: _then(mends.choose_alike(db, stack_id, mend, (x, y), near, way, page_id), mend))
+    return _acted(db, stack_id, lambda: _then(masks.choose_alike(db, stack_id, mend, (x, y), near, way, page_id), mend))
 
 
 @router.post("/shots/{shot_id}/mends/quick")
@@ -221,7 +222,7 @@ def quick(db: Db, queue: Queue, page_id: PageId, shot_id: Id, base: Base, key: A
     row = stacks.opened(db, shot_id, base)
 
     def press() -> str:
-        fresh = mends.quick(db, row.id, key, page_id)
+        fresh = offers.quick(db, row.id, key, page_id)
         _run(db, queue, row.id, fresh)
         return fresh
 
