@@ -181,7 +181,9 @@ def pose(page: Page) -> None:
 
 
 def mends(page: Page) -> None:
-    _overlay(page, _MENDED, "mends")
+    story(page)
+    page.locator(f"a.cell[title='{_MENDED}']").first.click()
+    page.locator(".index-tabs a", has_text="mends").click()
     page.wait_for_selector("main[data-named]", timeout=60_000)
     for quick in ("hat on", "glasses on"):
         before = page.locator("li.mend").count()

@@ -4,23 +4,43 @@ const get = (id) => document.getElementById(id);
 export class Named {
   /** chosen(keys) : the artist presses a name. quick(key) : … a quick mend. */
   constructor(shot, chosen, quick) {
-    Object.assign(this, { shot, chosen, quick, picture: "", atoms: null, choices: [], last: null });
+    Object.assign(this, { shot, chosen, quick, picture: "", atoms: null, choices: [], last: null, top: "", offered: false });
     get("choices").addEventListener("click", ({ target }) => target.dataset.key && this.chosen([target.dataset.key]));
     get("kept").addEventListener("click", ({ target }) => target.dataset.key && this.chosen([target.dataset.key]));
     get("quick").addEventListener("click", ({ target }) => target.dataset.key && this.quick(target.dataset.key));
     document.addEventListener("moss:tick", ({ detail }) => {
+      if (!this.offered && (detail.again || detail.hello || (detail.made ?? []).includes(`map choices:${this.top}`))) this.offers();
       if (!this.atoms && (detail.again || detail.hello || (detail.made ?? []).includes(`map choices:${this.picture}`))) this.read();
     });
-    setInterval(() => { if (!this.atoms && document.visibilityState === "visible") this.read(); }, 4000); // what was made before the stream was heard
+    setInterval(() => { if (document.visibilityState === "visible" && !this.offered) this.offers(); if (!this.atoms && document.visibilityState === "visible") this.read(); }, 4000); // what was made before the stream was heard
   }
 
   async of(picture) {
     if (!picture || picture === this.picture) return;
-    Object.assign(this, { picture, atoms: null, choices: [], last: null });
+    Object.assign(this, { picture, atoms: null, choices: [], last: null, sizes: null });
     get("choices").innerHTML = '<p class="facts">is being looked for …</p>';
-    get("quick").replaceChildren();
-    const answer = await fetch(`/shots/${this.shot}/choices?picture=${picture}`, { method: "POST" }).catch(() => null);
-    if (answer?.status === 204) this.read();
+    if (await this.known(picture)) this.read();
+  }
+
+  /** Quick mends come on top: they are those of the picture as it is mended by now. */
+  async onTop(picture) {
+    if (!picture || picture === this.top) return;
+    Object.assign(this, { top: picture, offered: false });
+    if (await this.known(picture)) this.offers();
+  }
+
+  /** Asks what can be chosen in a picture; whether that is known already. */
+  async known(picture) {
+    return (await fetch(`/shots/${this.shot}/choices?picture=${picture}`, { method: "POST" }).catch(() => null))?.status === 204;
+  }
+
+  async offers() {
+    const { top } = this;
+    if (!top) return;
+    const told = await fetch(`/shots/${this.shot}/choices.json?picture=${top}`).then((answer) => answer.json()).catch(() => null);
+    if (!told?.there || top !== this.top) return;
+    this.offered = true;
+    this.list(get("quick"), told.quick, "nothing");
   }
 
   async read() {
@@ -37,7 +57,6 @@ export class Named {
     this.atoms = pen.getImageData(0, 0, image.naturalWidth, image.naturalHeight);
     this.choices = told.choices;
     this.list(get("choices"), told.choices.filter(({ key }) => !key.endsWith(" eye")), "nothing is recognised here: brush, or press a colour");
-    this.list(get("quick"), told.quick, "nothing");
     get("main").dataset.named = "yes"; // for tests: what can be chosen is known
   }
 

@@ -48,6 +48,7 @@ function stood(state) {
   get("run").disabled = !state.mend || (!state.mask && !state.wider.some(Boolean));
   [...document.querySelectorAll("[data-side]")].forEach((side) => { if (document.activeElement !== side) side.value = state.wider[side.dataset.side]; });
   named.of(state.on || state.below);
+  named.onTop(state.top);
   named.kept(state.kept);
   look();
   main.dataset.ready = "yes"; // for tests: the page has taken over what the studio said
