@@ -18,7 +18,7 @@ from mosskeeper.core.mending.country import empty_canvas
 from mosskeeper.core.mending.instructed import plainly, resizing
 from mosskeeper.core.mending.mask_acts import ACTS, WAYS, acted, by_colour, grown, laid_on, shrunk, smoothed, without_holes
 from mosskeeper.core.mending.mend import Mended, Opening, mend
-from mosskeeper.core.mending.quick import quick_called, quick_mends
+from mosskeeper.core.mending.quick import opened_by, quick_called, quick_mends
 from mosskeeper.core.mending.told_mask import told_mask
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.reader import read
@@ -256,6 +256,16 @@ def test_quick_mends_are_those_of_what_is_seen() -> None:
     assert {"1 hat off"} <= {one.key for one in quick_mends(hatted)}
     assert quick_called(hatted, "1 hat on") is None
     assert all("the man" in one.name or "the girl" in one.name for one in quick_mends(TWO) if one.key[0] in "12")
+
+
+def test_a_hat_by_one_press_opens_the_head_and_no_more_than_a_hat_needs() -> None:
+    offered = quick_called(CHOICES, "1 hat on")
+    assert offered is not None
+    mask, head = opened_by(offered, CHOICES), CHOICES.frames[0].at["head"]
+    assert mask[max(0, int(head[1] - head[2])), int(head[0])]
+    ys, xs = np.nonzero(mask)
+    assert np.ptp(xs) < 4.2 * head[2]
+    assert ys.max() < head[1] + 3 * head[2]
 
 
 def test_on_an_empty_canvas_part_after_part_makes_one_scene() -> None:

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import numpy as np
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.core.mending.mask_acts import grown
-from mosskeeper.core.mending.quick import Quick, drawn_as, quick_mends, quick_strays
+from mosskeeper.core.mending.quick import Quick, drawn_as, opened_by, quick_mends, quick_strays
 from mosskeeper.core.mending.told_mask import told_mask
 from mosskeeper.core.reading.reading import Attributes
 from mosskeeper.core.stack import Mend
@@ -29,9 +27,7 @@ def quick(session: Session, stack_id: int, key: str, page: str = "") -> str:
     offered = next((one for one in quick_offers(session, shot, made.top) if one.key == key), None)
     if choices is None or offered is None:
         raise ArtistError("This is not offered for the picture as it is now. Choose by hand what should change.", "mask")
-    chosen = choices.mask(*offered.keys)
-    ys, xs = np.nonzero(chosen)
-    mask = grown(chosen, offered.grown * float(np.ptp(xs) + np.ptp(ys)) / 2)
+    mask = opened_by(offered, choices)
     told = told_mask(mask, choices)
     mend = Mend(id="new", mask=masks.store_mask(session, mask), words=offered.words, told=told[:8])
     return stacks.add(session, stack_id, mend, page)

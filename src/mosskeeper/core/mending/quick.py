@@ -4,8 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from mosskeeper.core.illustrator.description import Person
 from mosskeeper.core.mending.choices import Choices
+from mosskeeper.core.mending.mask_acts import grown
+from mosskeeper.core.mending.masks import Mask
 from mosskeeper.core.reading.reading import Attributes
 
 SURE_OF_IT = 0.6  # of both pictures, from which a difference is no misreading
@@ -13,7 +17,7 @@ SURE_OF_IT = 0.6  # of both pictures, from which a difference is no misreading
 
 @dataclass(frozen=True, slots=True)
 class Quick:
-    """One press. keys : what it opens, of `Choices`. grown : by how much of that's size. words : what it asks; none takes away."""
+    """One press. keys : what it opens, of `Choices`. grown : by how much, in heads. words : what it asks; none takes away."""
 
     key: str
     name: str
@@ -24,14 +28,14 @@ class Quick:
 
 # Name, what it opens of a figure, words, what must be there for it, by how much the mask is grown.
 _OF_FIGURE = (
-    ("eyes", "eyes wide open, looking at you", ("eyes", "eyes open"), 0.1),
-    ("mouth", "mouth smiling", ("mouth", "smiling"), 0.1),
-    ("hair short", "hair cut short", ("hair", "short hair"), 0.25),
+    ("eyes", "eyes wide open, looking at you", ("eyes", "eyes open"), 0.06),
+    ("mouth", "mouth smiling", ("mouth", "smiling"), 0.06),
+    ("hair short", "hair cut short", ("hair", "short hair"), 0.12),
     ("glasses on", "glasses on", ("face", "glasses"), 0.05),
     ("glasses off", "glasses off", ("face", "without glasses"), 0.05),
-    ("hat on", "a hat on", ("hair", "a hat"), 0.45),
-    ("hat off", "hat off", ("hat", "bareheaded"), 0.2),
-    ("empty hand", "takes the thing out of the hand", ("thing in the hand", ""), 0.1),
+    ("hat on", "a hat on", ("face", "a hat"), 0.45),
+    ("hat off", "hat off", ("hat", "bareheaded"), 0.12),
+    ("empty hand", "takes the thing out of the hand", ("thing in the hand", ""), 0.08),
 )
 
 
@@ -46,7 +50,7 @@ def quick_mends(choices: Choices) -> list[Quick]:
                 continue
             name = says if len(choices.people) == 1 else f"{who}: {says}"
             out.append(Quick(f"{n + 1} {key}", name, (f"{n + 1} {part}",), words, grows))
-    out += [Quick(c.key, f"without {c.name}", (c.key,), "", 0.15) for c in choices.choices if c.key.startswith("thing ")]
+    out += [Quick(c.key, f"without {c.name}", (c.key,), "", 0.1) for c in choices.choices if c.key.startswith("thing ")]
     return out
 
 
@@ -80,7 +84,7 @@ def quick_strays(choices: Choices, seen: Attributes, anchor: Attributes) -> list
             continue
         words = f"without {form.format(now).removeprefix('a ')}" if was in _ABSENT else form.format(was)
         name = f"as in the anchor: {words}"
-        out.append(Quick(f"1 stray {attribute}", name, (f"1 {part}",), words, 0.2))
+        out.append(Quick(f"1 stray {attribute}", name, (f"1 {part}",), words, 0.12))
     return out
 
 
@@ -88,6 +92,16 @@ def _surely(of: Attributes, attribute: str) -> str | None:
     values = of.get(attribute, {})
     best = max(values, key=lambda value: values[value], default=None)
     return best if best is not None and values[best] >= SURE_OF_IT else None
+
+
+def opened_by(offered: Quick, choices: Choices) -> Mask:
+    """(H, W): what a quick mend opens."""
+    chosen = choices.mask(*offered.keys)
+    ys, xs = np.nonzero(chosen)
+    figure = int(offered.key.split()[0]) - 1 if offered.key[0].isdigit() else -1
+    head = choices.frames[figure].at.get("head") if 0 <= figure < len(choices.frames) else None
+    size = 2 * head[2] if head is not None else float(np.ptp(xs) + np.ptp(ys)) / 2
+    return grown(chosen, offered.grown * size)
 
 
 def quick_called(choices: Choices, key: str) -> Quick | None:
