@@ -5,6 +5,7 @@ import signal
 import socket
 import subprocess
 import sys
+import tempfile
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -21,8 +22,8 @@ pytestmark = pytest.mark.slow
 
 @pytest.fixture
 def data() -> Iterator[Path]:
-    folder = Path("/var/tmp") / f"moss-start-{os.getpid()}"
-    folder.mkdir(mode=0o755)  # not in pytest's own folder: the server may run as another user
+    folder = Path(tempfile.mkdtemp(prefix="moss-start-", dir="/var/tmp"))  # not in pytest's own folder …
+    folder.chmod(0o755)  # … since the server may run as another user
     yield folder
     Cluster(folder / "postgres").stop()
     import shutil
@@ -53,18 +54,19 @@ def test_serving_starts_all_parts_postgresql_comes_back_when_killed_and_ctrl_c_s
     port, cluster = free_port(), Cluster(data / "postgres")
     process = moss(data, "serve", "--port", str(port))
     wait_for(lambda: answers(port), 120)
+    assert process.stdout is not None
+    assert any(f"http://127.0.0.1:{port}/" in line for line in process.stdout)  # told once all parts are there
     assert cluster.running()
     parts = children_of(process.pid)
     assert len(parts) == 2
     before = cluster.port()
     os.kill(int((cluster.data / "postmaster.pid").read_text().splitlines()[0]), signal.SIGKILL)
-    wait_for(lambda: not answers(port), 10)  # a page says so meanwhile
-    wait_for(lambda: answers(port), 10)
+    wait_for(lambda: not answers(port), 120)  # a page says so meanwhile
+    wait_for(lambda: answers(port), 120)
     assert cluster.port() == before
     process.send_signal(signal.SIGINT)
     output = process.communicate(timeout=40)[0]
     assert process.returncode == 0, output
-    assert f"http://127.0.0.1:{port}/" in output
     assert not cluster.running()
     assert not any(Path(f"/proc/{pid}").exists() for pid in parts)
 

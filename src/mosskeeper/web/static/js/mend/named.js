@@ -26,6 +26,7 @@ export class Named {
   async onTop(picture) {
     if (!picture || picture === this.top) return;
     Object.assign(this, { top: picture, offered: false });
+    get("quick").innerHTML = '<p class="facts">is being looked for …</p>'; // what was offered before is not offered on this one
     if (await this.known(picture)) this.offers();
   }
 
