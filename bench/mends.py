@@ -31,7 +31,7 @@ from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.stack import Mend
 from mosskeeper.studio import choosing, explaining, maps, masks, mends, pictures, readings, runs, shots, stacks, stories, working
 from mosskeeper.studio.database import connect, sessions
-from mosskeeper.studio.models import Shot, Variant
+from mosskeeper.studio.models import Run, Shot, Variant
 
 Mask = NDArray[np.bool_]
 _WORDS = (
@@ -104,13 +104,18 @@ def _started(session: Session) -> Desk:
 
 
 def made(session: Session, stack: int, mend: str, redo: bool = False) -> list[Variant]:
-    """What a worker does with the variants of a mend."""
+    """Variants of a mend, or of the one that has to be redone next."""
     found = mends.to_redo(session, stack) if redo else None
     shot, recipe = found[:2] if found is not None else mends.asked(session, stack, mend)
     of = found[2] if found is not None else mend
-    run = runs.create(session, shot, recipe, (), runs.OfMend(stack, of))
+    return worked(session, runs.create(session, shot, recipe, (), runs.OfMend(stack, of)))
+
+
+def worked(session: Session, run: Run) -> list[Variant]:
+    """What a worker does with a run of a mend."""
     begun = working.begin(session, run.id, "bench")
     assert begun is not None
+    assert begun.of_mend
     out = []
     for one in begun.missing:
         take = make_take(

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from bench.mends import worked
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -15,13 +16,16 @@ from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.pictures.decode import decode
-from mosskeeper.core.stack import Mend
+from mosskeeper.core.stack import Mend, Settings
 from mosskeeper.formats.stack_file import stack_inside, with_stack
+from mosskeeper.queue import mending
+from mosskeeper.queue.app import queue_app
 from mosskeeper.studio import (
     canvases,
     carrying,
     cast,
     choosing,
+    drafts,
     explaining,
     lineage,
     maps,
@@ -29,14 +33,13 @@ from mosskeeper.studio import (
     mends,
     offers,
     pictures,
-    readings,
     runs,
     stacks,
     takes,
     working,
 )
 from mosskeeper.studio.masks import MaskMoved
-from mosskeeper.studio.models import Run, Shot, Take, Variant
+from mosskeeper.studio.models import Shot, Take, Variant
 from tests.conftest import lay_out
 from tests.studio.test_edits import at_once
 
@@ -73,28 +76,9 @@ def laid(session: Session, shot: Shot, base: str, key: str = "1 hair", **told: o
     return row.id, mend
 
 
-def made(session: Session, run: Run) -> list[Variant]:
-    """What a worker does with a run of a mend."""
-    begun = working.begin(session, run.id, "test")
-    assert begun is not None
-    assert begun.of_mend
-    out = []
-    for one in begun.missing:
-        take = make_take(
-            one.recipe,
-            one.seed,
-            working.cue_pixels(session, one.recipe),
-            readings=readings.of_recipe(session, one.recipe),
-            explained=explaining.of_recipe(session, one.recipe),
-        )
-        out.append(mends.store_variant(session, run.id, one.place, one.seed, take.image, 0.1, take.explained, take.says))
-    working.finish(session, run.id, begun.token, "done")
-    return out
-
-
 def run_of(session: Session, stack: int, mend: str) -> list[Variant]:
     shot, recipe = mends.asked(session, stack, mend)
-    return made(session, runs.create(session, shot, recipe, (), runs.OfMend(stack, mend)))
+    return worked(session, runs.create(session, shot, recipe, (), runs.OfMend(stack, mend)))
 
 
 def redone(session: Session, stack: int) -> int:
@@ -102,7 +86,7 @@ def redone(session: Session, stack: int) -> int:
     count = 0
     while (found := mends.to_redo(session, stack)) is not None:
         shot, recipe, mend = found
-        made(session, runs.create(session, shot, recipe, (), runs.OfMend(stack, mend, True)))
+        worked(session, runs.create(session, shot, recipe, (), runs.OfMend(stack, mend, True)))
         count += 1
     return count
 
@@ -166,7 +150,7 @@ def test_a_lower_mend_reworded_leaves_the_upper_ones_to_be_redone(db: Session) -
     scenes = explaining.of_picture(db, str(after.top))
     assert scenes is not None
     assert scenes.scene.description.glasses
-    stacks.walk(db, stack, -1)  # what was made before is not made again
+    stacks.walk(db, stack, True)  # what was made before is not made again
     assert (mends.standing_of(db, stack).top, redone(db, stack)) == (before, 0)
 
 
@@ -181,7 +165,7 @@ def test_a_hidden_mend_and_a_changed_order_are_exact_again_without_new_work(db: 
     assert mends.standing_of(db, stack).top == both
     stacks.edit(db, stack, lambda one: one.changed(mends=[]))
     assert mends.standing_of(db, stack).top == base
-    stacks.walk(db, stack, -1)
+    stacks.walk(db, stack, True)
     assert mends.standing_of(db, stack).top == both
 
 
@@ -193,11 +177,11 @@ def test_typing_is_one_step_and_acts_are_steps_of_their_own(db: Session) -> None
         stacks.edit_mend(db, row.id, mend, lambda one, words=words: one.model_copy(update={"words": words}), "page", "words")  # type: ignore[misc]
     masks.choose(db, row.id, mend, ["1 hair"], "only", "page")
     assert stacks.can_walk(db, row) == (True, False)
-    stacks.walk(db, row.id, -1)
+    stacks.walk(db, row.id, True)
     seen = stacks.stack_of(db, stacks.find(db, row.id)).mend(mend)
     assert seen is not None
     assert (seen.words, seen.mask) == ("a hat", None)
-    stacks.walk(db, row.id, -1)
+    stacks.walk(db, row.id, True)
     seen = stacks.stack_of(db, stacks.find(db, row.id)).mend(mend)
     assert seen is not None
     assert seen.words == ""
@@ -426,3 +410,24 @@ def test_what_strays_from_the_anchor_is_offered_by_one_press(db: Session) -> Non
     offered = {one.key: one.words for one in offers.quick_offers(db, shot, other) if "stray" in one.key}
     assert offered == {"1 stray hair": "braid hair", "1 stray hair colour": "copper hair", "1 stray glasses": "without glasses"}
     assert not [one for one in offers.quick_offers(db, shot, base) if "stray" in one.key]
+
+
+def test_an_engine_that_cannot_mend_is_not_asked_to(db: Session) -> None:
+    shot, base = based(db)
+    drafts.edit(db, shot.id, lambda now: now.model_copy(update={"engine": "far-away", "steps": 12}))
+    assert stacks.seen(db, shot.id, base).settings == Settings(engine="built-in", steps=12)
+    drafts.edit(db, shot.id, lambda now: now.model_copy(update={"engine": "fine"}))
+    assert stacks.seen(db, shot.id, base).settings.engine == "fine"
+
+
+def test_two_who_let_a_stack_be_redone_at_once_get_one_run(make_session: Sessions, database_url: str) -> None:
+    with make_session.begin() as session:
+        shot, base = based(session)
+        stack, mend = laid(session, shot, base, words="a hat", count=1)
+        mends.accept(session, stack, run_of(session, stack, mend)[0].id)
+        stacks.edit_mend(session, stack, mend, lambda one: one.model_copy(update={"words": "a cap"}))
+    app = queue_app(database_url)
+    found = at_once(make_session, *[lambda s: mending.redo(s, app, stack)] * 2)
+    assert sum(one is None for one in found) == 1
+    with make_session() as session:
+        assert len(runs.active(session)) == 1

@@ -3,13 +3,14 @@
 import httpx
 import numpy as np
 import pytest
+from bench.mends import worked
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.studio import choosing, maps, pictures, runs, stacks
 from mosskeeper.studio.models import Run, Shot
 from tests.conftest import lay_out
-from tests.studio.test_mends import PICTURE, based, made, run_of
+from tests.studio.test_mends import PICTURE, based, run_of
 
 Sessions = sessionmaker[Session]
 PAGE = {"Moss-Page": "page1"}
@@ -77,7 +78,7 @@ def test_a_mend_goes_from_a_press_to_an_accepted_variant(client: httpx.Client, m
     with make_session.begin() as session:
         run = session.get_one(Run, runs.active(session)[0].id)
         assert (run.stack_id, run.mend) == (state["stack"], state["mend"])
-        (variant,) = made(session, run)
+        (variant,) = worked(session, run)
     state = act(client, f"/stacks/{state['stack']}/variants/{variant.id}/accept").json()
     assert (state["top"], state["settled"]) == (variant.picture_sha256, True)
     assert "accepted" in state["html"]["variants"]
@@ -127,6 +128,17 @@ def test_bad_input_is_told_and_nothing_is_changed(client: httpx.Client, laid: tu
     assert (after["number"], after["mask"]) == (state["number"], "")
 
 
+def test_words_are_taken_away_again_and_values_that_cannot_be_are_told(client: httpx.Client, laid: tuple[Shot, str]) -> None:
+    state = begun(client, laid)
+    client.post(of(state), data={"words": "a hat", "strength": "0.4"}, headers=PAGE)
+    state = client.post(of(state), data={"words": ""}, headers=PAGE).json()
+    assert (state["fields"]["words"], state["fields"]["strength"]) == ("", 0.4)
+    for wrong in ({"strength": "2"}, {"count": "many"}, {"wider": "1 2"}, {"feather": "nan"}):
+        refused = client.post(of(state), data=wrong, headers=PAGE)
+        assert (refused.status_code, refused.json()["problem"][-1:]) == (422, "."), wrong
+    assert act(client, f"/stacks/{state['stack']}/walk", back=True).json()["fields"]["words"] == "a hat"
+
+
 def test_words_that_are_not_known_are_told(client: httpx.Client, laid: tuple[Shot, str]) -> None:
     state = begun(client, laid)
     state = client.post(of(state), data={"words": "a zorbulator"}, headers=PAGE).json()
@@ -164,7 +176,7 @@ def test_hiding_ordering_taking_off_and_undo_go_through_one_history(
     off = act(client, of(first, "/off")).json()
     assert first["mend"] not in off["html"]["stack"]
     for _ in range(2):
-        off = act(client, f"/stacks/{first['stack']}/walk", by=-1, mend=first["mend"]).json()
+        off = act(client, f"/stacks/{first['stack']}/walk", back=True, mend=first["mend"]).json()
     assert (off["top"], off["redoes"]) == (variant.picture_sha256, True)
 
 

@@ -18,7 +18,9 @@ from mosskeeper.queue.deferring import defer, make_run, want_map
 from mosskeeper.queue.names import COPY_MEND, DRAW_CANVAS, FULL_SIZE, READING
 from mosskeeper.studio import canvases, choosing, masks, mends, runs, stacks, takes
 from mosskeeper.studio.canvases import Joining
+from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import CopiedMend, Run, Variant
+from mosskeeper.studio.models import Stack as Row
 from mosskeeper.studio.watching import tell_made
 
 log = logging.getLogger(__name__)
@@ -41,6 +43,7 @@ def after_run(session: Session, app: procrastinate.App, run_id: int) -> None:
 
 def redo(session: Session, app: procrastinate.App, stack_id: int) -> Run | None:
     """Lets the lowest mend that stands on another picture now be made anew, and those above it after that; None where all stand."""
+    locked(session, Row, stack_id, "There are no mends on this picture any more.")  # of two who ask at once one lets it be made
     found = mends.to_redo(session, stack_id)
     if found is None:
         return None

@@ -16,7 +16,6 @@ from mosskeeper.core.recipe import SIZES
 from mosskeeper.studio import drafts, explaining, library, mends, pictures, readings, shots
 from mosskeeper.studio.stacks import working_size
 
-SIDES = ("right", "left", "below", "above")
 GAPS = (16, 512)  # px
 _SEAM = 2.0  # px about what changed, over which it goes over into the picture as it came
 

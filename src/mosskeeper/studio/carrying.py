@@ -14,10 +14,10 @@ from mosskeeper.core.pictures.decode import decode
 from mosskeeper.core.stack import Height, Stack, heights, key_of
 from mosskeeper.formats.openraster import Layer, openraster
 from mosskeeper.formats.stack_file import Carried, MadeHere
-from mosskeeper.studio import explaining, library, pictures, runs, shots, stacks
+from mosskeeper.studio import explaining, library, mends, pictures, runs, shots, stacks
 from mosskeeper.studio.mends import Standing
-from mosskeeper.studio.models import Run, Variant
 from mosskeeper.studio.models import Stack as Row
+from mosskeeper.studio.models import Variant
 
 
 def packed(session: Session, made: Standing) -> Carried:
@@ -32,7 +32,8 @@ def packed(session: Session, made: Standing) -> Carried:
     for height in made.heights:
         if height.picture is not None and height.mend.seed is not None:
             kept[height.picture] = pictures.png(session, height.picture)
-            found.append(MadeHere(height.mend.id, height.mend.seed, height.picture, (), _scenes(session, height.picture)))
+            says = mends.said_of(session, made, height)
+            found.append(MadeHere(height.mend.id, height.mend.seed, height.picture, says, _scenes(session, height.picture)))
     return Carried(stack, tuple(found), kept, _scenes(session, stack.base))
 
 
@@ -88,21 +89,7 @@ def _remember(session: Session, row: Row, stack: Stack, made: dict[str, MadeHere
         if height.recipe is None or one is None or mend.seed != one.seed:
             continue
         recipe = height.recipe.with_seed(one.seed)
-        run = Run(
-            shot_id=row.shot_id,
-            recipe_sha256=runs.store_recipe(session, recipe),
-            seeds=[one.seed],
-            steps=recipe.steps,
-            step=recipe.steps,
-            state="done",
-            sparks=0.0,
-            expected_seconds=0.0,
-            message="brought",
-            stack_id=row.id,
-            mend=mend.id,
-        )
-        session.add(run)
-        session.flush()
+        run = runs.finished(session, row.shot_id, recipe, "brought", runs.OfMend(row.id, mend.id))
         key = key_of(recipe, one.seed)
         session.add(
             Variant(

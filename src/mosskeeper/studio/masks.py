@@ -8,13 +8,13 @@ from sqlalchemy.orm import Session
 from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.mending.choices import Choices
-from mosskeeper.core.mending.mask_acts import acted, by_colour, laid_on
+from mosskeeper.core.mending.mask_acts import Act, Way, acted, by_colour, laid_on
 from mosskeeper.core.mending.masks import Mask
 from mosskeeper.core.mending.told_mask import told_mask
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.pictures.resample import nearest
 from mosskeeper.core.reading.structure import grey
-from mosskeeper.core.stack import Kept, Mend, Stack
+from mosskeeper.core.stack import Height, Kept, Mend, Stack
 from mosskeeper.core.words.understand import understand
 from mosskeeper.studio import choosing, mends, pictures, shots, stacks
 from mosskeeper.studio.models import Shot
@@ -95,34 +95,34 @@ class MaskMoved(ArtistError):
         super().__init__("What this mend opens was changed in another tab meanwhile. Show that, or lay yours over it.", "mask")
 
 
-def act_on_mask(session: Session, stack_id: int, mend_id: str, act: str, px: float, page: str = "") -> Stack:
-    """Grows, shrinks, smooths, fills or turns over what a mend opens; one of `mask_acts.ACTS`."""
+def act_on_mask(session: Session, stack_id: int, mend_id: str, act: Act, px: float, page: str = "") -> Stack:
+    """Grows, shrinks, smooths, fills or turns over what a mend opens."""
     height = mends.standing_of(session, stack_id).height(mend_id)
     mask = acted(mask_of(session, height.mend, height.size), act, px)
     return keep_mask(session, stack_id, mend_id, mask, height.mend.mask or "", page)
 
 
-def choose(session: Session, stack_id: int, mend_id: str, keys: list[str], way: str, page: str = "") -> Stack:
-    """Lays what was chosen by name on the mask, in one of `mask_acts.WAYS` or in its place (“only”).
+def choose(session: Session, stack_id: int, mend_id: str, keys: list[str], way: Way, page: str = "") -> Stack:
+    """Lays what was chosen by name on the mask.
 
     Raises ArtistError where that is not seen in the picture, or what is seen there is not known yet.
     """
     made = mends.standing_of(session, stack_id)
     height = made.height(mend_id)
     kept = next((one for one in made.stack.kept if keys == [f"kept {one.name}"]), None)
-    if kept is not None:
-        chosen = nearest_mask(session, kept.mask, height.size)
-        mask = chosen if way == "only" else laid_on(mask_of(session, height.mend, height.size), chosen, way)
-        return keep_mask(session, stack_id, mend_id, mask, height.mend.mask or "", page)
+    chosen = _named(session, height, keys) if kept is None else nearest_mask(session, kept.mask, height.size)
+    mask = laid_on(mask_of(session, height.mend, height.size), chosen, way)
+    return keep_mask(session, stack_id, mend_id, mask, height.mend.mask or "", page)
+
+
+def _named(session: Session, height: Height, keys: list[str]) -> Mask:
     choices = None if height.on is None else choosing.known(session, height.on)
     if choices is None:
         raise ArtistError("What can be chosen by name is still being looked for. Brush meanwhile, or press it again.", "mask")
     try:
-        chosen = choices.mask(*keys)
+        return choices.mask(*keys)
     except KeyError:
         raise ArtistError("This is not seen in the picture any more.", "mask") from None
-    mask = chosen if way == "only" else laid_on(mask_of(session, height.mend, height.size), chosen, way)
-    return keep_mask(session, stack_id, mend_id, mask, height.mend.mask or "", page)
 
 
 def store_mask(session: Session, mask: Mask) -> str:
@@ -140,10 +140,10 @@ def choices_on(session: Session, shot: Shot, picture: str | None) -> Choices | N
     return found.called([shot.character.name]) if known else found
 
 
-def choose_alike(session: Session, stack_id: int, mend_id: str, at: tuple[int, int], near: float, way: str, page: str = "") -> Stack:
+def choose_alike(session: Session, stack_id: int, mend_id: str, at: tuple[int, int], near: float, way: Way, page: str = "") -> Stack:
     """Opens what hangs together with a place (x, y) and is within ΔE `near` of its colour.
 
-    Raises ArtistError where the place lies beside the picture, mends.Below where the picture is not made yet.
+    Raises ArtistError where the place lies beside the picture, Below where the picture is not made yet.
     """
     height = mends.standing_of(session, stack_id).height(mend_id)
     if height.on is None:
@@ -153,5 +153,5 @@ def choose_alike(session: Session, stack_id: int, mend_id: str, at: tuple[int, i
         raise ArtistError("This place lies beside the picture. Press on the picture itself.", "mask")
     lab = rgb_to_lab(pictures.pixels(session, height.on).astype(np.float32) / 255)
     chosen = by_colour(np.asarray(lab, np.float32), at, near)
-    mask = chosen if way == "only" else laid_on(mask_of(session, height.mend, height.size), chosen, way)
+    mask = laid_on(mask_of(session, height.mend, height.size), chosen, way)
     return keep_mask(session, stack_id, mend_id, mask, height.mend.mask or "", page)

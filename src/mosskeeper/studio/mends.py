@@ -82,13 +82,19 @@ def variants(session: Session, row: Row | None, mend_id: str) -> list[Variant]:
     return list(session.scalars(query.limit(_MOST_VARIANTS)))
 
 
-def active_run(session: Session, row: Row | None, mend_id: str = "") -> Run | None:
+def said_of(session: Session, made: Standing, height: Height) -> tuple[str, ...]:
+    """What was done in making a height's picture, as it was told."""
+    if made.row is None or height.picture is None:
+        return ()
+    query = select(Variant.says).where(Variant.stack_id == made.row.id, Variant.picture_sha256 == height.picture).limit(1)
+    return tuple(session.scalar(query) or ())
+
+
+def active_run(session: Session, row: Row | None) -> Run | None:
     """The run that makes variants on a stack now, or failed to and nobody has dismissed it."""
     if row is None:
         return None
     query = select(Run).where(Run.stack_id == row.id).order_by(Run.state.in_(runs.ACTIVE).desc(), Run.id.desc()).limit(1)
-    if mend_id:
-        query = query.where(Run.mend == mend_id)
     run = session.scalar(query.options(joinedload(Run.recipe)))
     return run if run is not None and (run.active or run.troubled) else None
 
@@ -216,19 +222,7 @@ def as_take(session: Session, stack_id: int) -> tuple[Take, bool]:
         return there, False
     recipe = height.recipe.with_seed(height.mend.seed)
     number = (session.scalar(select(func.max(Take.number)).where(Take.shot_id == shot.id)) or 0) + 1
-    run = Run(
-        shot_id=shot.id,
-        recipe_sha256=runs.store_recipe(session, recipe.model_copy(update={"count": 1})),
-        seeds=[height.mend.seed],
-        steps=recipe.steps,
-        step=recipe.steps,
-        state="done",
-        sparks=0.0,
-        expected_seconds=0.0,
-        message="mended",
-    )
-    session.add(run)
-    session.flush()
+    run = runs.finished(session, shot.id, recipe, "mended")
     take = Take(shot_id=shot.id, run_id=run.id, place=0, number=number, seed=height.mend.seed, picture_sha256=made.top, seconds=0.0)
     session.add(take)
     session.flush()

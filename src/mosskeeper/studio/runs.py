@@ -118,6 +118,27 @@ def create(session: Session, shot: Shot, recipe: Recipe, dials: Sequence[Dial] =
     return run
 
 
+def finished(session: Session, shot_id: int, recipe: Recipe, message: str, of_mend: OfMend | None = None) -> Run:
+    """A run that nobody has to make: what its recipe, which has a seed, makes is there already."""
+    assert recipe.seed is not None
+    run = Run(
+        shot_id=shot_id,
+        recipe_sha256=store_recipe(session, recipe),
+        seeds=[recipe.seed],
+        steps=recipe.steps,
+        step=recipe.steps,
+        state="done",
+        sparks=0.0,
+        expected_seconds=0.0,
+        message=message,
+        stack_id=None if of_mend is None else of_mend.stack,
+        mend="" if of_mend is None else of_mend.mend,
+    )
+    session.add(run)
+    session.flush()
+    return run
+
+
 def store_recipe(session: Session, recipe: Recipe) -> str:
     """Stores a recipe once; the name under which it is."""
     body = recipe.model_dump()

@@ -9,16 +9,19 @@ from __future__ import annotations
 import secrets
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
+from typing import Any
 
+from pydantic import ValidationError
 from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.pictures.resample import fitted
-from mosskeeper.core.recipe import SIDE_MULTIPLE, SIZES
+from mosskeeper.core.recipe import SIDE_MULTIPLE, SIZES, explain
 from mosskeeper.core.stack import MOST_MENDS, Mend, Settings, Stack
-from mosskeeper.studio import drafts, pictures, shots
+from mosskeeper.engines.builtin import FULL
+from mosskeeper.studio import drafts, engines, pictures, shots
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Picture, Shot, StackStep
 from mosskeeper.studio.models import Stack as Row
@@ -77,7 +80,10 @@ def seen(session: Session, shot_id: int, base: str) -> Stack:
 
 def _empty(session: Session, shot: Shot, base: str, size: tuple[int, int]) -> Stack:
     recipe = drafts.of_shot(shot)
-    return Stack(base=base, size=size, settings=Settings(engine=recipe.engine, steps=recipe.steps))
+    engine = engines.known(session, recipe.engine).engine
+    # one that cannot open a mask would make another picture in place of a mend; the page says whose mends they are
+    able = engine is not None and {"mask", "wider"} <= set(engine.capabilities().repairs)
+    return Stack(base=base, size=size, settings=Settings(engine=recipe.engine if able else FULL.key, steps=recipe.steps))
 
 
 def opened(session: Session, shot_id: int, base: str) -> Row:
@@ -153,6 +159,22 @@ def edit_mend(session: Session, stack_id: int, mend_id: str, change: Callable[[M
     return edit(session, stack_id, changed, page, f"{mend_id} {thing}" if thing else "")
 
 
+def tell(session: Session, stack_id: int, mend_id: str, update: dict[str, Any], page: str = "") -> Stack:
+    """Changes what a mend is told, field by field, as it was typed.
+
+    Raises ArtistError with a sentence where a value cannot be.
+    """
+
+    def change(mend: Mend) -> Mend:
+        try:
+            return Mend.model_validate(mend.model_dump() | update)
+        except ValidationError as error:
+            field, sentence = explain(error)[0]
+            raise ArtistError(sentence, field) from None
+
+    return edit_mend(session, stack_id, mend_id, change, page, " ".join(sorted(update)))
+
+
 def add(session: Session, stack_id: int, mend: Mend | None = None, page: str = "") -> str:
     """Lays one more mend on top; its id."""
     fresh = secrets.token_hex(4)
@@ -169,11 +191,11 @@ def add(session: Session, stack_id: int, mend: Mend | None = None, page: str = "
     return fresh
 
 
-def walk(session: Session, stack_id: int, by: int) -> Stack:
-    """One step back (−1) or forth (1); where there is none, nothing changes."""
+def walk(session: Session, stack_id: int, back: bool) -> Stack:
+    """One step back, or forth; where there is none, nothing changes."""
     row = locked(session, Row, stack_id, _MISSING)
     here = session.get_one(StackStep, (stack_id, row.number), populate_existing=True)
-    to = here.after if by < 0 else _next(session, here)
+    to = here.after if back else _next(session, here)
     if to is not None:
         row.number = to
         session.flush()

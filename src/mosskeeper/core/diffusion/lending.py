@@ -8,20 +8,11 @@ from dataclasses import replace
 from mosskeeper.core.diffusion.references import EVIDENCE, References
 from mosskeeper.core.illustrator.description import WORN, Person
 from mosskeeper.core.mending.asked import Lend
+from mosskeeper.core.mending.person import PLAIN
 
 _SURE = 0.22 * EVIDENCE  # log odds from which a reference's value takes the place of the one that is there
-_NAMED = {
-    "hair": "hair",
-    "hair colour": "hair_colour",
-    "eyes": "eyes",
-    "skin": "skin",
-    "facial hair": "facial_hair",
-    "mark": "mark",
-    "pattern": "pattern",
-    "headwear": "headwear",
-    "outfit": "outfit",
-    "expression": "expression",
-}
+_BODY = ("subject", "build")  # whoever stands there keeps these
+_NAMED = {name: field for name, field in PLAIN.items() if name not in _BODY} | {name: name for name in ("headwear", "outfit", "expression")}
 _SWITCHED = ("freckles", "glasses")
 
 

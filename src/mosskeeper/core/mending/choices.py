@@ -86,12 +86,6 @@ class Choices:
         known = {choice.key: choice for choice in self.choices}
         return np.isin(self.atoms, [atom for key in keys for atom in known[key].atoms])
 
-    def at(self, x: int, y: int) -> list[Choice]:
-        """What is at a place, from narrow to wide."""
-        atom = int(self.atoms[y, x])
-        sizes = np.bincount(self.atoms.ravel(), minlength=256)
-        return sorted((c for c in self.choices if atom in c.atoms), key=lambda c: int(sizes[list(c.atoms)].sum()))
-
     def called(self, names: Sequence[str]) -> Choices:
         """With figures called by their names, as far as these are known ("" where not)."""
         choices = list(self.choices)
@@ -223,7 +217,7 @@ def _listed(seen: _Parts, people: list[str], of: Mapping[tuple[int, str], int]) 
         for name, parts in _OF_FIGURE:
             there = tuple(of[n, part] for part in parts if (n, part) in of)
             if there and (len(parts) == 1 or len(there) > 1 or name in ("coat", "clothes", "face")):
-                out.append(Choice(f"{n + 1} {name}", f"{who}’s {name}", there, n))
+                out.append(Choice(f"{n + 1} {name}", f"what {who} holds" if name == "thing in the hand" else f"{who}’s {name}", there, n))
     for k, name in enumerate(seen.things):
         if (len(people) + k, "thing") in of:
             out.append(Choice(f"thing {k + 1}", f"the {name}", (of[len(people) + k, "thing"],)))

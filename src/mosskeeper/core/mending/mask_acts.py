@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Literal, get_args
 
 import cv2
 import numpy as np
@@ -10,8 +11,9 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.mending.masks import Mask, depth_in
 
-ACTS = ("grow", "shrink", "smooth", "fill holes", "turn over")
-WAYS = ("add", "take", "meet")  # of laying another mask on one: both, without it, only where both are
+Act = Literal["grow", "shrink", "smooth", "fill holes", "turn over"]
+ACTS: tuple[Act, ...] = get_args(Act)
+Way = Literal["add", "take", "meet", "only"]  # of laying another mask on one: both, without it, only where both are, in its place
 
 
 def grown(mask: Mask, px: float) -> Mask:
@@ -37,9 +39,9 @@ def without_holes(mask: Mask) -> Mask:
     return np.asarray(labels != labels[0, 0])[1:-1, 1:-1]
 
 
-def acted(mask: Mask, act: str, px: float = 4.0) -> Mask:
-    """The mask after one of ACTS. Raises KeyError where there is no such act."""
-    acts: dict[str, Callable[[], Mask]] = {
+def acted(mask: Mask, act: Act, px: float = 4.0) -> Mask:
+    """The mask after an act."""
+    acts: dict[Act, Callable[[], Mask]] = {
         "grow": lambda: grown(mask, px),
         "shrink": lambda: shrunk(mask, px),
         "smooth": lambda: smoothed(mask, px),
@@ -49,9 +51,9 @@ def acted(mask: Mask, act: str, px: float = 4.0) -> Mask:
     return acts[act]()
 
 
-def laid_on(mask: Mask, other: Mask, way: str) -> Mask:
-    """Two masks joined in one of WAYS. Raises KeyError where there is no such way."""
-    return {"add": mask | other, "take": mask & ~other, "meet": mask & other}[way]
+def laid_on(mask: Mask, other: Mask, way: Way) -> Mask:
+    """Two masks joined."""
+    return {"add": mask | other, "take": mask & ~other, "meet": mask & other, "only": other}[way]
 
 
 def by_colour(lab: NDArray[np.float32], at: tuple[int, int], near: float) -> Mask:

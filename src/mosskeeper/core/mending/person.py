@@ -18,7 +18,7 @@ from mosskeeper.core.mending.masks import Mask
 if TYPE_CHECKING:
     from mosskeeper.core.mending.asked import Said
 
-_PLAIN = {
+PLAIN = {  # attributes that are one field of a person
     "hair": "hair",
     "hair colour": "hair_colour",
     "eyes": "eyes",
@@ -42,7 +42,7 @@ def changed(scene: Scene, n: int, mask: Mask, before: Drawing, what: Said, told:
     person, held = scene.description.figures[n], scene.postures[n]
     wanted, gone = what.wanted, what.gone
     there = before.figures == n + 1
-    changes: dict[str, object] = {name: wanted[a] for a, name in _PLAIN.items() if a in wanted}
+    changes: dict[str, object] = {name: wanted[a] for a, name in PLAIN.items() if a in wanted}
     changes |= {thing: thing in wanted for thing in ("freckles", "glasses") if thing in wanted or thing in gone}
     changes |= {name: "none" for a, name in _TAKEN_OFF.items() if a in gone}
     worn = tuple(t for t in WORN if (t in person.worn or t in wanted) and t not in gone)

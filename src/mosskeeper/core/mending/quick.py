@@ -35,7 +35,7 @@ _OF_FIGURE = (
     ("glasses off", "glasses off", ("face", "without glasses"), 0.05),
     ("hat on", "a hat on", ("face", "a hat"), 0.45),
     ("hat off", "hat off", ("hat", "bareheaded"), 0.12),
-    ("empty hand", "takes the thing out of the hand", ("thing in the hand", ""), 0.08),
+    ("empty hand", "empty hands", ("thing in the hand", ""), 0.08),
 )
 
 
@@ -102,7 +102,3 @@ def opened_by(offered: Quick, choices: Choices) -> Mask:
     head = choices.frames[figure].at.get("head") if 0 <= figure < len(choices.frames) else None
     size = 2 * head[2] if head is not None else float(np.ptp(xs) + np.ptp(ys)) / 2
     return grown(chosen, offered.grown * size)
-
-
-def quick_called(choices: Choices, key: str) -> Quick | None:
-    return next((one for one in quick_mends(choices) if one.key == key), None)

@@ -6,12 +6,12 @@ from collections.abc import Callable
 from typing import Annotated, Any, Literal
 
 import numpy as np
-from fastapi import APIRouter, Form, Query, Request
+from fastapi import APIRouter, Query, Request
 from fastapi.responses import JSONResponse, Response
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.core.mending.mask_acts import ACTS, WAYS
+from mosskeeper.core.mending.mask_acts import ACTS, Act, Way
 from mosskeeper.core.pictures.decode import MAX_BYTES, decode
 from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.stack import Mend
@@ -20,12 +20,27 @@ from mosskeeper.formats.stack_file import stack_inside, with_stack
 from mosskeeper.queue import mending
 from mosskeeper.queue.app import submit
 from mosskeeper.queue.deferring import want_map, want_measures, want_readings
-from mosskeeper.studio import carrying, choosing, estimates, library, masks, mends, offers, pictures, runs, shots, stacks, takes
+from mosskeeper.studio import (
+    carrying,
+    choosing,
+    drafts,
+    engines,
+    estimates,
+    library,
+    masks,
+    mends,
+    offers,
+    pictures,
+    runs,
+    shots,
+    stacks,
+    takes,
+)
 from mosskeeper.studio.canvases import GAPS, Joining
 from mosskeeper.studio.masks import MaskMoved
 from mosskeeper.studio.mends import Standing
 from mosskeeper.studio.models import Shot, Variant
-from mosskeeper.web.deps import Db, Id, Look, PageId, Queue, Text, Upload
+from mosskeeper.web.deps import Db, Fields, Id, Look, PageId, Queue, Text, Upload
 from mosskeeper.web.render import fragment, page
 from mosskeeper.web.table import view as table
 
@@ -33,8 +48,7 @@ router = APIRouter()
 Base = Annotated[str, Query(pattern=r"^[0-9a-f]{64}$")]
 MendId = Annotated[str, Query(pattern=r"^[a-z0-9]{0,12}$")]
 TakeId = Annotated[int | None, Query(ge=0, lt=2**31)]
-Ways = Literal["only", "add", "take", "meet"]
-assert set(WAYS) | {"only"} == {"only", "add", "take", "meet"}
+_TOLD = ("words", "negative", "strength", "feather", "outlines", "count")  # fields of a mend that the page sends
 
 
 @router.get("/shots/{shot_id}/mends")
@@ -97,40 +111,12 @@ def bring(db: Db, queue: Queue, shot_id: Id, picture: Upload) -> JSONResponse:
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}")
-def edit(
-    db: Db,
-    page_id: PageId,
-    stack_id: Id,
-    mend: str,
-    words: Annotated[Text | None, Form()] = None,
-    negative: Annotated[Text | None, Form()] = None,
-    strength: Annotated[float | None, Form(ge=0, le=1)] = None,
-    feather: Annotated[float | None, Form(ge=0, le=64)] = None,
-    outlines: Annotated[bool | None, Form()] = None,
-    count: Annotated[int | None, Form(ge=1, le=8)] = None,
-    wider: Annotated[Text | None, Form(pattern=r"^\d{1,4} \d{1,4} \d{1,4} \d{1,4}$")] = None,
-) -> JSONResponse:
-    """Changes what a mend is told; what is not given stays."""
-    given: dict[str, Any] = {
-        "words": words,
-        "negative": negative,
-        "strength": strength,
-        "feather": feather,
-        "outlines": outlines,
-        "count": count,
-    }
-    update = {name: value for name, value in given.items() if value is not None}
-    if wider is not None:
-        update["wider"] = tuple(map(int, wider.split()))
-
-    def change() -> str:
-        def changed(one: Mend) -> Mend:
-            return Mend.model_validate(one.model_dump() | update)
-
-        stacks.edit_mend(db, stack_id, mend, changed, page_id, " ".join(sorted(update)))
-        return mend
-
-    return _acted(db, stack_id, change)
+def edit(db: Db, page_id: PageId, stack_id: Id, mend: str, form: Fields) -> JSONResponse:
+    """Changes what a mend is told: words, without, strength and so on; what is not sent stays, what is sent empty is emptied."""
+    update: dict[str, Any] = {name: str(form[name]) for name in _TOLD if name in form}
+    if "wider" in form:
+        update["wider"] = str(form["wider"]).split()
+    return _acted(db, stack_id, lambda: stacks.tell(db, stack_id, mend, update, page_id), mend)
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}/mask")
@@ -139,12 +125,11 @@ def keep_mask(
 ) -> JSONResponse:
     """Keeps what the hand opened. Another tab's mask is not painted over: 409, and both are there to choose from."""
 
-    def keep() -> str:
+    def keep() -> None:
         opened = grey(decode(mask.file.read(MAX_BYTES + 1)).rgb_u8) > 0.5
         masks.keep_mask(db, stack_id, mend, np.asarray(opened), base, page_id, over)
-        return mend
 
-    return _acted(db, stack_id, keep)
+    return _acted(db, stack_id, keep, mend)
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}/act")
@@ -153,25 +138,25 @@ def act(
     page_id: PageId,
     stack_id: Id,
     mend: str,
-    act: Literal["grow", "shrink", "smooth", "fill holes", "turn over"],
+    act: Act,
     px: Annotated[float, Query(ge=0, le=200)] = 6,
 ) -> JSONResponse:
     """Grows, shrinks, smooths, fills or turns over what is open."""
-    return _acted(db, stack_id, lambda: _then(masks.act_on_mask(db, stack_id, mend, act, px, page_id), mend))
+    return _acted(db, stack_id, lambda: masks.act_on_mask(db, stack_id, mend, act, px, page_id), mend)
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}/choose")
 def choose(
-    db: Db, page_id: PageId, stack_id: Id, mend: str, key: Annotated[list[str], Query(max_length=12)], way: Ways = "only"
+    db: Db, page_id: PageId, stack_id: Id, mend: str, key: Annotated[list[str], Query(max_length=12)], way: Way = "only"
 ) -> JSONResponse:
     """Opens what is chosen by name."""
-    return _acted(db, stack_id, lambda: _then(masks.choose(db, stack_id, mend, key, way, page_id), mend))
+    return _acted(db, stack_id, lambda: masks.choose(db, stack_id, mend, key, way, page_id), mend)
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}/kept")
 def keep_choice(db: Db, page_id: PageId, stack_id: Id, mend: str, name: Text = "") -> JSONResponse:
     """Keeps what is open by a name."""
-    return _acted(db, stack_id, lambda: _then(masks.keep_choice(db, stack_id, mend, name, page_id), mend))
+    return _acted(db, stack_id, lambda: masks.keep_choice(db, stack_id, mend, name, page_id), mend)
 
 
 @router.post("/shots/{shot_id}/mends/empty")
@@ -210,10 +195,10 @@ def alike(
     x: Annotated[int, Query(ge=0, lt=4096)],
     y: Annotated[int, Query(ge=0, lt=4096)],
     near: Annotated[float, Query(ge=1, le=60)] = 12,
-    way: Ways = "only",
+    way: Way = "only",
 ) -> JSONResponse:
     """Opens what hangs together with a place and is near to its colour."""
-    return _acted(db, stack_id, lambda: _then(masks.choose_alike(db, stack_id, mend, (x, y), near, way, page_id), mend))
+    return _acted(db, stack_id, lambda: masks.choose_alike(db, stack_id, mend, (x, y), near, way, page_id), mend)
 
 
 @router.post("/shots/{shot_id}/mends/quick")
@@ -233,13 +218,12 @@ def quick(db: Db, queue: Queue, page_id: PageId, shot_id: Id, base: Base, key: A
 def run(db: Db, queue: Queue, stack_id: Id, mend: str, more: Annotated[bool, Query()] = False) -> JSONResponse:
     """Makes variants of a mend; `more` makes others than there are."""
 
-    def press() -> str:
+    def press() -> None:
         if more:
             mends.other_seeds(db, stack_id, mend)
         _run(db, queue, stack_id, mend)
-        return mend
 
-    return _acted(db, stack_id, press)
+    return _acted(db, stack_id, press, mend)
 
 
 def _run(db: Session, queue: Queue, stack_id: int, mend: str) -> None:
@@ -289,24 +273,23 @@ def take_off(db: Db, queue: Queue, page_id: PageId, stack_id: Id, mend: str) -> 
 
 
 def _restacked(db: Db, queue: Queue, stack_id: int, mend: str, change: Callable[[], object]) -> JSONResponse:
-    def changed() -> str:
+    def changed() -> None:
         change()
         mending.redo(db, queue, stack_id)
-        return mend
 
-    return _acted(db, stack_id, changed)
+    return _acted(db, stack_id, changed, mend)
 
 
 @router.post("/stacks/{stack_id}/walk")
-def walk(db: Db, stack_id: Id, by: Annotated[int, Query(ge=-1, le=1)], mend: MendId = "") -> JSONResponse:
-    """One act back (−1), or forth again (1)."""
-    return _acted(db, stack_id, lambda: _then(stacks.walk(db, stack_id, by), mend))
+def walk(db: Db, stack_id: Id, back: bool, mend: MendId = "") -> JSONResponse:
+    """One act back, or forth again."""
+    return _acted(db, stack_id, lambda: stacks.walk(db, stack_id, back), mend)
 
 
 @router.post("/stacks/{stack_id}/redo")
 def redo(db: Db, queue: Queue, stack_id: Id, mend: MendId = "") -> JSONResponse:
     """Makes anew what stands on another picture now, from the lowest up."""
-    return _acted(db, stack_id, lambda: _then(mending.redo(db, queue, stack_id), mend))
+    return _acted(db, stack_id, lambda: mending.redo(db, queue, stack_id), mend)
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}/cues")
@@ -315,7 +298,7 @@ def add_cue(
 ) -> JSONResponse:
     """Lets a reference act in a mend."""
 
-    def lay() -> str:
+    def lay() -> None:
         cue = shots.new_cue(role, picture, pictures.find(db, picture).name)
         stacks.edit_mend(
             db,
@@ -325,9 +308,8 @@ def add_cue(
             page_id,
         )
         want_readings(db, queue, [picture])
-        return mend
 
-    return _acted(db, stack_id, lay)
+    return _acted(db, stack_id, lay, mend)
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}/cues/{cue_id}")
@@ -340,20 +322,19 @@ def change_cue(
         cues = [c.model_copy(update={"weight": weight}) if c.id == cue_id else c for c in one.cues]
         return one.model_copy(update={"cues": [c for c in cues if c.weight > 0]})
 
-    return _acted(db, stack_id, lambda: _then(stacks.edit_mend(db, stack_id, mend, changed, page_id, f"cue {cue_id}"), mend))
+    return _acted(db, stack_id, lambda: stacks.edit_mend(db, stack_id, mend, changed, page_id, f"cue {cue_id}"), mend)
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}/copy")
 def copy(db: Db, queue: Queue, stack_id: Id, mend: str, take: Annotated[list[int], Query(max_length=60)]) -> JSONResponse:
     """Carries a mend over to other takes: a worker finds where it belongs in each, and makes it."""
 
-    def carry() -> str:
+    def carry() -> None:
         mends.standing_of(db, stack_id).height(mend)
         for take_id in take:
             mending.want_copy(db, queue, stack_id, mend, take_id)
-        return mend
 
-    return _acted(db, stack_id, carry)
+    return _acted(db, stack_id, carry, mend)
 
 
 @router.post("/stacks/{stack_id}/take")
@@ -410,21 +391,17 @@ def want_choices(db: Db, queue: Queue, shot_id: Id, picture: Base) -> Response:
 # -- what a page is told -----------------------------------------------------------------------------------------
 
 
-def _then(_: object, mend: str) -> str:
-    return mend
-
-
-def _acted(db: Db, stack_id: int, act: Callable[[], str]) -> JSONResponse:
-    """Carries out an act; the mend that it is about stays open. What cannot be done is told, and nothing is changed."""
+def _acted(db: Db, stack_id: int, act: Callable[[], object], mend: str | None = None) -> JSONResponse:
+    """Carries out an act; what cannot be done is told, and nothing is changed. mend : that stays open; None: the one that the act gives."""
     try:
         with db.begin_nested():
-            mend = act()
+            given = act()
     except MaskMoved as error:
         return JSONResponse({"problem": error.sentence, "moved": True}, 409)
     except ArtistError as error:
         return JSONResponse({"problem": error.sentence}, 422)
     row = stacks.find(db, stack_id)
-    return JSONResponse(_state(db, shots.find(db, row.shot_id), row.base_sha256, mend))
+    return JSONResponse(_state(db, shots.find(db, row.shot_id), row.base_sha256, str(given) if mend is None else mend))
 
 
 def _state(db: Session, shot: Shot, base: str, mend_id: str) -> dict[str, Any]:
@@ -452,6 +429,8 @@ def _state(db: Session, shot: Shot, base: str, mend_id: str) -> dict[str, Any]:
         "takes": [t for t in takes.of_shot(db, shot.id) if not t.put_aside and t.picture_sha256 != base],
         "copies": mends.copies(db, made.row, mend.id) if mend is not None and made.row is not None else [],
         "large": _too_large(db, base),
+        "engine": engines.known(db, made.stack.settings.engine).title,
+        "another": made.stack.settings.engine != drafts.of_shot(shot).engine,
         "pending": any(h.pending for h in made.heights),
     }
     size = chosen.size if chosen is not None else _top_size(made)

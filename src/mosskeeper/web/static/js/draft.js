@@ -164,7 +164,8 @@ function keep() {
 function restore() {
   for (const [name, mine, was] of JSON.parse(localStorage.getItem(kept) ?? "[]")) {
     if (!inputsOf(name).length || !known.has(name)) continue;
-    if (same(mine, stated()[name] ?? standard(name) ?? mine.concat(""))) continue; // it was saved; the page went before it heard of that
+    const says = stated()[name] ?? standard(name);
+    if (says && same(mine, says)) continue; // it was saved; the page went before it heard of that
     put(name, mine);
     if (was) { known.set(name, was); raw.set(name, was); } // so that a change made elsewhere meanwhile is told, not overwritten
   }

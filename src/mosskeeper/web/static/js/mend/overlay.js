@@ -367,7 +367,7 @@ main.addEventListener("click", async ({ target }) => {
   else if (button.id === "redo-stack") studio.act((state) => `/stacks/${state.stack}/redo?mend=${state.mend}`);
   else if (button.id === "copy") copy();
   else if (button.id === "as-take") asTake();
-  else if (["undo", "redo"].includes(button.id)) studio.act((state) => `/stacks/${state.stack}/walk?by=${button.id === "undo" ? -1 : 1}&mend=${state.mend}`);
+  else if (["undo", "redo"].includes(button.id)) studio.act((state) => `/stacks/${state.stack}/walk?back=${button.id === "undo"}&mend=${state.mend}`);
 });
 
 async function addCue(picture, role) {
