@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import os
 import shutil
+import signal
 import subprocess
 import sys
 import tempfile
@@ -144,6 +145,18 @@ class Processes:
         log = self.folder / f"worker-{n}.log"
         wait_for(lambda: "is ready" in log.read_text(), 240)
         return process
+
+    def last_words(self) -> str:
+        """Ends all that still runs so that it says where it was (with PYTHONFAULTHANDLER), and what each said last."""
+        told = []
+        logs = sorted(self.folder.glob("*.log"), key=lambda path: int(path.stem.split("-")[-1]))
+        for log, process in zip(logs, self.started, strict=True):
+            ended = process.poll()
+            if ended is None:
+                process.send_signal(signal.SIGABRT)
+                process.wait(20)
+            told.append(f"{log.name}, {'running' if ended is None else f'ended by itself: {ended}'}\n{log.read_text()[-6000:]}")
+        return "\n\n".join(told)
 
     def stop(self) -> None:
         for process in self.started:

@@ -161,7 +161,7 @@ def _larger() -> Iterator[list[U8]]:
         foreign = extended(take.image, (128, 0, 128, 0), figures, None if found is None else found.scene)
         yield [take.image, extended_take(take.image, take.explained, (128, 0, 128, 0)), foreign]
     pieces = [Piece(take.image, take.explained) for take in takes]
-    yield [join(pieces[0], pieces[3], 96), join(Piece(takes[0].image), Piece(takes[1].image), 96)]
+    yield [join(pieces[0], pieces[3], 96).picture, join(Piece(takes[0].image), Piece(takes[1].image), 96).picture]
 
 
 def _faces() -> Iterator[list[U8]]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -19,7 +20,9 @@ expect.set_options(timeout=120_000)  # four studios may share two slow cores
 
 
 @pytest.fixture(scope="session")
-def studio(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[str, sessionmaker[Session]]]:
+def studio(
+    cluster: Cluster, tmp_path_factory: pytest.TempPathFactory, request: pytest.FixtureRequest
+) -> Iterator[tuple[str, sessionmaker[Session]]]:
     """The address of a running studio, and sessions on its database."""
     database_url = fresh_database(cluster)
     processes = Processes(database_url, tmp_path_factory.mktemp("studio"))
@@ -29,6 +32,8 @@ def studio(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterat
         yield processes.web(), sessions(engine)
     finally:
         engine.dispose()
+        if request.session.testsfailed:
+            Path(os.environ.get("MOSS_TEST_LOG", f"/tmp/moss-studio-{os.getpid()}.log")).write_text(processes.last_words())
         processes.stop()
 
 

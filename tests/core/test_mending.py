@@ -410,7 +410,7 @@ def test_an_own_take_grows_into_the_same_place_without_anybody_new(finish: str) 
 
 def test_two_takes_are_joined_over_the_place_of_both() -> None:
     first, second = Piece(WHOLE_PICTURE, WHOLE_SCENES), Piece(HALF_PICTURE, HALF_SCENES)
-    made = join(first, second, 64)
+    made = join(first, second, 64).picture
     assert made.shape == (320, 256 + 64 + 256, 3)
     assert np.array_equal(made[:, :256], WHOLE_PICTURE)
     assert np.array_equal(made[:, 320:], HALF_PICTURE)

@@ -150,7 +150,7 @@ def test_an_extension_keeps_the_picture_and_lets_level_lines_run_on(sides: tuple
 @pytest.mark.parametrize("below", [False, True])
 def test_joined_pictures_keep_both_sides(below: bool) -> None:
     a, b = stripes(), stripes()[:, ::-1] // 2
-    made = join(Piece(a), Piece(b), 30, below)
+    made = join(Piece(a), Piece(b), 30, below).picture
     assert made.shape == ((96 * 2 + 30, 128, 3) if below else (96, 128 * 2 + 30, 3))
     assert np.array_equal(made[:96, :128], a)
     assert np.array_equal(made[-96:, -128:], b)

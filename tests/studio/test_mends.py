@@ -377,9 +377,45 @@ def test_an_empty_canvas_is_a_scene_and_two_takes_are_joined(db: Session) -> Non
     assert scenes is not None
     assert (scenes.scene.absent, pictures.find(db, canvas).width) == ({0}, 256)
     other = pictures.store(db, PICTURE[:, ::-1].copy(), "other", "upload").sha256
-    joined = pictures.pixels(db, canvases.joined(db, shot.id, canvases.Joining(base, other, "right", 64, 0.5)))
+    joined = pictures.pixels(db, canvases.joined(db, shot.id, canvases.Joining(base, [other], "right", 64, 0.5)))
     assert joined.shape == (320, 256 + 64 + 256, 3)
     assert np.array_equal(joined[:, :250], PICTURE[:, :250])
+    three = canvases.Joining(base, [other, base], "below", 32, 0.0, ["", canvases.FIGURES, ""])
+    assert pictures.pixels(db, canvases.joined(db, shot.id, three)).shape == (3 * 320 + 64, 256, 3)
+
+
+def test_more_like_one_variant_is_near_to_it_and_is_made_again_by_its_recipe(db: Session) -> None:
+    shot, base = based(db)
+    stack, mend = laid(db, shot, base, "1 clothes", words="a festival coat", count=3)
+    first = run_of(db, stack, mend)
+    mends.other_seeds(db, stack, mend, first[0].id)
+    near = run_of(db, stack, mend)[:3]
+
+    def apart(variant: Variant) -> float:
+        one, other = (pictures.pixels(db, v.picture_sha256).astype(int) for v in (first[0], variant))
+        return float(np.abs(one - other).mean())
+
+    assert np.mean([apart(v) for v in near if v.run_id != first[0].run_id]) < np.mean([apart(v) for v in first[1:]])
+    mends.accept(db, stack, near[0].id)
+    height = mends.standing_of(db, stack).height(mend)
+    assert height.mend.near == first[0].seed and height.picture == near[0].picture_sha256
+    with pytest.raises(ArtistError, match="not one of this mend"):
+        mends.other_seeds(db, stack, stacks.add(db, stack), first[0].id)
+
+
+def test_a_window_over_the_edge_is_a_mend_of_a_wider_canvas(db: Session) -> None:
+    shot, base = based(db)
+    row = stacks.opened(db, shot.id, base)
+    mend = stacks.add(db, row.id)
+    masks.tell(db, row.id, mend, {"wider": ["0", "0", "96", "0"], "window": ["220", "100", "120", "220"], "words": "a fox", "count": "1"})
+    [variant] = run_of(db, row.id, mend)
+    mends.accept(db, row.id, variant.id)
+    made = mends.standing_of(db, row.id)
+    assert made.top == variant.picture_sha256 and made.height(mend).mend.window == (220, 100, 120, 220)
+    wide = pictures.pixels(db, variant.picture_sha256)
+    assert wide.shape == (320, 352, 3) and np.array_equal(wide[:, :200], PICTURE[:, :200])
+    with pytest.raises(ArtistError, match="number"):
+        masks.tell(db, row.id, mend, {"window": ["a", "b", "c", "d"]})
 
 
 def test_choices_are_kept_by_name_and_what_mends_lie_over_is_told(db: Session) -> None:

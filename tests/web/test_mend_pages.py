@@ -7,7 +7,8 @@ from bench.mends import worked
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.pictures.decode import encode_png
-from mosskeeper.studio import choosing, maps, pictures, runs, stacks
+from mosskeeper.core.recipe import Cue
+from mosskeeper.studio import choosing, drafts, maps, pictures, runs, shots, stacks
 from mosskeeper.studio.models import Run, Shot
 from tests.conftest import lay_out
 from tests.studio.test_mends import PICTURE, based, run_of
@@ -158,6 +159,32 @@ def test_references_act_in_a_mend_are_weighed_and_taken_off(client: httpx.Client
         assert stacks.stack_of(session, stacks.find(session, state["stack"])).mends[0].cues[0].weight == 0.3
     state = act(client, of(state, f"/cues/{cue.id}"), weight=0).json()
     assert "data-cue" not in state["html"]["cues"]
+
+
+def test_a_pose_of_the_cue_sheet_acts_in_a_mend_as_it_stands_there(
+    client: httpx.Client, make_session: Sessions, laid: tuple[Shot, str]
+) -> None:
+    shot, _ = laid
+    joints = [(0.5, 0.1 + 0.04 * k) for k in range(18)]
+    with make_session.begin() as session:
+        draft = drafts.of_shot(shots.find(session, shot.id))
+        cued = draft.model_copy(update={"cues": [Cue(id="abc", role="pose", skeleton=joints, weight=0.7)]})
+        drafts.save(session, shot.id, draft, cued)
+    state = begun(client, laid)
+    assert "the shot’s pose" in state["html"]["cues"]
+    act(client, of(state, "/of-shot/abc"))
+    with make_session() as session:
+        (cue,) = stacks.stack_of(session, stacks.find(session, state["stack"])).mends[0].cues
+        assert (cue.role, cue.weight, cue.skeleton) == ("pose", 0.7, joints)
+    assert act(client, of(state, "/of-shot/gone")).status_code == 422
+
+
+def test_a_canvas_of_joined_pictures_is_asked_for_with_what_of_each_stays(client: httpx.Client, laid: tuple[Shot, str]) -> None:
+    shot, base = laid
+    path = f"/shots/{shot.id}/mends/join"
+    assert act(client, path, first=base, other=[base, base], stays="chosen", theirs="figures").status_code == 202
+    assert act(client, path, first=base, other=[base] * 4).status_code == 404  # the page tells before that four are too many
+    assert act(client, path, first=base, other=["0" * 64]).status_code == 404
 
 
 def test_hiding_ordering_taking_off_and_undo_go_through_one_history(

@@ -134,6 +134,10 @@ class Source(Document):
     wider: Annotated[
         tuple[Side, Side, Side, Side], Field(description="px by which the canvas goes on beyond the picture: left, top, right, below")
     ] = (0, 0, 0, 0)
+    window: Annotated[
+        tuple[Side, Side, Annotated[Side, Field(ge=1)], Annotated[Side, Field(ge=1)]] | None,
+        Field(description="px on the wider canvas: left, top, width, height of what the words are about"),
+    ] = None
 
     @property
     def extends(self) -> bool:

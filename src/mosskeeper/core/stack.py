@@ -24,12 +24,14 @@ from mosskeeper.core.recipe import (
     Recipe,
     Side,
     Source,
+    Variation,
     Words,
     explain,
 )
 
 VERSION: Literal[1] = 1
 MOST_MENDS = 24
+NEAR = 0.6  # of the numbers of a variant that others near to it have
 MendId = Annotated[str, Field(pattern=r"^[a-z0-9]{1,12}$")]
 
 
@@ -44,6 +46,8 @@ class Mend(Document):
     feather: Annotated[float, Field(ge=0, le=64)] = 3.0
     outlines: bool = True
     wider: tuple[Side, Side, Side, Side] = (0, 0, 0, 0)
+    window: Annotated[tuple[int, int, int, int] | None, Field(description="px on the wider canvas: left, top, width, height")] = None
+    near: Annotated[int | None, Field(ge=0, le=MAX_SEED, description="of the variant that others are made near to")] = None
     cues: Annotated[Cues, Field(max_length=6)] = Field(default_factory=list)
     count: Annotated[int, Field(ge=1, le=8)] = 3
     first_seed: Annotated[int, Field(ge=0, le=MAX_SEED)] = 1
@@ -53,7 +57,7 @@ class Mend(Document):
 
     @property
     def name(self) -> str:
-        if any(self.wider):
+        if any(self.wider) and not self.words:
             return "a wider canvas"
         if self.mask is None and not self.words and not self.negative:
             return "a new mend"
@@ -168,6 +172,7 @@ def recipe_of(mend: Mend, on: str, size: tuple[int, int], settings: Settings) ->
             cues=mend.cues,
             count=mend.count,
             seed=mend.first_seed,
+            variation=None if mend.near is None else Variation(seed=mend.near, amount=NEAR),
             source=Source(
                 picture=on,
                 strength=mend.strength,
@@ -175,6 +180,7 @@ def recipe_of(mend: Mend, on: str, size: tuple[int, int], settings: Settings) ->
                 feather=mend.feather,
                 outlines=mend.outlines,
                 wider=mend.wider,
+                window=mend.window if any(mend.wider) else None,
             ),
         )
     except ValidationError as error:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import logging
 from collections.abc import Callable
@@ -95,9 +96,10 @@ def copy_mend(context: JobContext, stack_id: int, mend_id: str, take_id: int) ->
 
 
 def want_canvas(session: Session, app: procrastinate.App, shot_id: int, asked: Joining | None = None) -> None:
-    """Lets a canvas be drawn to mend on: an empty one, or two pictures joined."""
+    """Lets a canvas be drawn to mend on: an empty one, or pictures joined."""
     told = json.dumps(asdict(asked)) if asked is not None else ""
-    defer(session, app, DRAW_CANVAS, READING, None, f"canvas {shot_id} {told}"[:200], 3, shot_id=shot_id, joining=told)
+    key = hashlib.sha256(told.encode()).hexdigest()
+    defer(session, app, DRAW_CANVAS, READING, None, f"canvas {shot_id} {key}", 3, shot_id=shot_id, joining=told)
 
 
 def want_full_size(session: Session, app: procrastinate.App, shot_id: int, stack_id: int) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from sqlalchemy.orm import Session
@@ -12,23 +12,31 @@ from mosskeeper.core.mending.country import empty_canvas
 from mosskeeper.core.mending.joining import Piece, join, toned
 from mosskeeper.core.mending.mask_acts import grown
 from mosskeeper.core.pictures.resample import cubic, fitted, linear
+from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import SIZES
 from mosskeeper.studio import drafts, explaining, library, mends, pictures, readings, shots
 from mosskeeper.studio.stacks import working_size
 
 GAPS = (16, 512)  # px
+MOST_JOINED = 4
+FIGURES = "figures"
 _SEAM = 2.0  # px about what changed, over which it goes over into the picture as it came
 
 
 @dataclass(frozen=True, slots=True)
 class Joining:
-    """Two pictures to be joined: the second lies at a side of the first. tones : 0 its own … 1 those of the first."""
+    """Pictures to be joined: each of the others lies at a side of what is joined already.
+
+    tones : 0 their own … 1 those of the first. stays : for each picture, the first included, what of it must be seen: ""
+    all, FIGURES who is in it, else the name of a mask.
+    """
 
     first: str
-    second: str
+    others: list[str]
     side: str = "right"
     gap: int = 96
     tones: float = 0.0
+    stays: list[str] = field(default_factory=list)
 
 
 def empty(session: Session, shot_id: int) -> str:
@@ -41,7 +49,7 @@ def empty(session: Session, shot_id: int) -> str:
 
 
 def joined(session: Session, shot_id: int, asked: Joining) -> str:
-    """Joins two pictures on one canvas; the name of what comes of it, which is in the library, too.
+    """Joins pictures on one canvas; the name of what comes of it, which is in the library, too.
 
     Raises
     ------
@@ -49,19 +57,22 @@ def joined(session: Session, shot_id: int, asked: Joining) -> str:
         where the canvas would become too large, or too little of a picture's place is seen to go on from.
     """
     shot = shots.find(session, shot_id)
-    one, two = _piece(session, asked.first), _piece(session, asked.second)
-    if asked.tones > 0:
-        two = Piece(toned(two.picture, one.picture, asked.tones), None, two.figures)
-    before, after = (two, one) if asked.side in ("left", "above") else (one, two)
-    try:
-        made = join(before, after, asked.gap, asked.side in ("below", "above"))
-    except ValueError as error:
-        raise ArtistError(f"These pictures could not be joined: {error}.", "join") from None
-    size = working_size(made.shape[1], made.shape[0])
-    if max(made.shape[:2]) > SIZES[1] or made.shape[1::-1] != size:
-        made = fitted(made, size)
-    name = f"{pictures.find(session, asked.first).name} and {pictures.find(session, asked.second).name}"[:160]
-    sha256 = pictures.store(session, made, name, "upload").sha256
+    stays = [*asked.stays, *[""] * (1 + len(asked.others))]
+    made = first = _piece(session, asked.first, stays[0])
+    for sha256, part in zip(asked.others, stays[1:], strict=False):
+        other = _piece(session, sha256, part)
+        if asked.tones > 0:
+            other = replace(other, picture=toned(other.picture, first.picture, asked.tones), explained=None)
+        before, after = (other, made) if asked.side in ("left", "above") else (made, other)
+        try:
+            made = join(before, after, asked.gap, asked.side in ("below", "above"))
+        except ValueError as error:
+            raise ArtistError(f"These pictures could not be joined: {error}.", "join") from None
+    whole, size = made.picture, working_size(made.picture.shape[1], made.picture.shape[0])
+    if max(whole.shape[:2]) > SIZES[1] or whole.shape[1::-1] != size:
+        whole = fitted(whole, size)
+    name = " and ".join(pictures.find(session, one).name for one in (asked.first, *asked.others))[:160]
+    sha256 = pictures.store(session, whole, name, "upload").sha256
     library.add(session, sha256, "upload", name, shot.story_id)
     return sha256
 
@@ -95,14 +106,16 @@ def at_full_size(session: Session, stack_id: int) -> str:
     return sha256
 
 
-def _piece(session: Session, sha256: str) -> Piece:
+def _piece(session: Session, sha256: str, part: str) -> Piece:
     picture = pictures.pixels(session, sha256)
     size = working_size(picture.shape[1], picture.shape[0])
     explained = explaining.of_picture(session, sha256) if size == picture.shape[1::-1] else None
-    reading = readings.of_picture(session, sha256)
     figures = None
-    if reading.figures:
-        figures = fitted(reading.figures[0].mask.astype("uint8"), size) > 0
-        for other in reading.figures[1:]:
-            figures = figures | (fitted(other.mask.astype("uint8"), size) > 0)
-    return Piece(fitted(picture, size), explained, figures)
+    for figure in readings.of_picture(session, sha256).figures:
+        there = fitted(figure.mask.astype("uint8"), size) > 0
+        figures = there if figures is None else figures | there
+    if part == FIGURES:
+        stays = figures
+    else:
+        stays = fitted(grey(pictures.pixels(session, part)), size) > 0.5 if part else None
+    return Piece(fitted(picture, size), explained, figures, stays)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from sqlalchemy.orm import Session
 
@@ -10,7 +12,7 @@ from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.mending.choices import Choices
 from mosskeeper.core.mending.mask_acts import Act, Way, acted, by_colour, laid_on
 from mosskeeper.core.mending.masks import Mask
-from mosskeeper.core.mending.told_mask import told_mask
+from mosskeeper.core.mending.told_mask import told_mask, told_room
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.pictures.resample import nearest
 from mosskeeper.core.reading.structure import grey
@@ -65,8 +67,7 @@ def keep_mask(session: Session, stack_id: int, mend_id: str, mask: Mask, base: s
     if mask.shape != (h, w):
         raise ArtistError(f"This mask is {mask.shape[1]} × {mask.shape[0]} px, the picture {w} × {h}. Reload the page.", "mask")
     sha256 = store_mask(session, mask) if mask.any() else None
-    told = told_mask(mask, choices_on(session, shots.find(session, made.row.shot_id), height.on))
-    told += _overlaps(session, made, mend_id, mask)
+    told = _told(session, made, height, height.mend, mask)
 
     def change(mend: Mend) -> Mend:
         if (mend.mask or "") != base and not over:
@@ -74,6 +75,27 @@ def keep_mask(session: Session, stack_id: int, mend_id: str, mask: Mask, base: s
         return mend.model_copy(update={"mask": sha256, "told": told[:8]})
 
     return stacks.edit_mend(session, stack_id, mend_id, change, page)
+
+
+def _told(session: Session, made: mends.Standing, height: Height, mend: Mend, mask: Mask) -> list[str]:
+    """What a mask says, with the words of its mend."""
+    assert made.row is not None
+    choices = choices_on(session, shots.find(session, made.row.shot_id), height.on)
+    room = told_room(mask, choices, mend.words, mend.outlines)
+    return [*room, *told_mask(mask, choices), *_overlaps(session, made, mend.id, mask)]
+
+
+def tell(session: Session, stack_id: int, mend_id: str, update: dict[str, Any], page: str = "") -> Stack:
+    """Changes what a mend is told, and says where its words need more room than its mask leaves.
+
+    Raises ArtistError with a sentence where a value cannot be.
+    """
+    made = mends.standing_of(session, stack_id)
+    height = made.height(mend_id)
+    if height.mend.mask is not None and {"words", "outlines"} & update.keys():
+        mend = stacks.told(height.mend, update)
+        update = update | {"told": _told(session, made, height, mend, mask_of(session, mend, height.size))[:8]}
+    return stacks.tell(session, stack_id, mend_id, update, page)
 
 
 def _overlaps(session: Session, made: mends.Standing, mend_id: str, mask: Mask) -> list[str]:

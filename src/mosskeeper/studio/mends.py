@@ -194,6 +194,8 @@ def accept(session: Session, stack_id: int, variant_id: int, page: str = "") -> 
                 "outlines": source.outlines,
                 "mask": source.mask or mend.mask,
                 "wider": source.wider,
+                "window": source.window,
+                "near": None if recipe.variation is None else recipe.variation.seed,
             }
         )
 
@@ -231,11 +233,22 @@ def as_take(session: Session, stack_id: int) -> tuple[Take, bool]:
     return take, True
 
 
-def other_seeds(session: Session, stack_id: int, mend_id: str) -> None:
-    """Lets the next run of a mend draw from other seeds than those before."""
-    stacks.edit_mend(
-        session, stack_id, mend_id, lambda one: one.model_copy(update={"first_seed": secrets.randbelow(MAX_SEED)}), thing="first_seed"
-    )
+def other_seeds(session: Session, stack_id: int, mend_id: str, near: int | None = None) -> None:
+    """Lets the next run of a mend draw from other seeds than those before.
+
+    near : a variant to which the next ones should be near; one that was made near to another stands for that one.
+
+    Raises ArtistError where the variant is of another mend.
+    """
+    variant = None if near is None else session.get(Variant, near, options=[joinedload(Variant.run).joinedload(Run.recipe)])
+    if near is not None and (variant is None or (variant.stack_id, variant.mend) != (stack_id, mend_id)):
+        raise ArtistError("This variant is not one of this mend.", "mends")
+    seed = None
+    if variant is not None:
+        variation = runs.recipe_of_place(variant.run, variant.place).variation
+        seed = variant.seed if variation is None else variation.seed
+    fresh = {"first_seed": secrets.randbelow(MAX_SEED), "near": seed}
+    stacks.edit_mend(session, stack_id, mend_id, lambda one: one.model_copy(update=fresh), thing="first_seed")
 
 
 @dataclass(frozen=True, slots=True)

@@ -164,15 +164,17 @@ def tell(session: Session, stack_id: int, mend_id: str, update: dict[str, Any], 
 
     Raises ArtistError with a sentence where a value cannot be.
     """
+    thing = " ".join(sorted(update.keys() - {"told"}))
+    return edit_mend(session, stack_id, mend_id, lambda mend: told(mend, update), page, thing)
 
-    def change(mend: Mend) -> Mend:
-        try:
-            return Mend.model_validate(mend.model_dump() | update)
-        except ValidationError as error:
-            field, sentence = explain(error)[0]
-            raise ArtistError(sentence, field) from None
 
-    return edit_mend(session, stack_id, mend_id, change, page, " ".join(sorted(update)))
+def told(mend: Mend, update: dict[str, Any]) -> Mend:
+    """Raises ArtistError with a sentence where a value cannot be."""
+    try:
+        return Mend.model_validate(mend.model_dump() | update)
+    except ValidationError as error:
+        field, sentence = explain(error)[0]
+        raise ArtistError(sentence, field) from None
 
 
 def add(session: Session, stack_id: int, mend: Mend | None = None, page: str = "") -> str:

@@ -75,7 +75,7 @@ def compose(base: Scene, read: BoardRead, said: list[Container[str]], weight: fl
         for seen in read.figures:
             if len(scene.postures) < MOST_FIGURES and not any(seen is one for _, one in matched):
                 matched.append((len(scene.postures), seen))
-                scene = _joined(scene, seen, read, k, w)
+                scene = figure_joined(scene, seen, read, k, w)
     place = _place_for(base.description.place, read, of_picture)
     moving = place != base.description.place
     here = place if w >= _WHOLE else base.description.place
@@ -89,7 +89,7 @@ def compose(base: Scene, read: BoardRead, said: list[Container[str]], weight: fl
         light=light_between(base, read, of_picture, w, soft),
         disc=disc_between(base, own, read, w),
         farther=(place, 1.001 - w) if moving and w < _WHOLE else None,
-        roughs=_roughs(read, w),
+        roughs=roughs_of(read, w),
         ground=tuple(rgb_of(c) for c in read.ground) if read.ground is not None and place == OPEN_COUNTRY else (),
     )
     return Composed(scene, read, w, tuple(matched))
@@ -136,7 +136,7 @@ def _matched(base: Scene, read: BoardRead) -> list[tuple[int, FigureOnBoard]]:
     return out
 
 
-def _joined(scene: Scene, seen: FigureOnBoard, read: BoardRead, k: float, w: float) -> Scene:
+def figure_joined(scene: Scene, seen: FigureOnBoard, read: BoardRead, k: float, w: float) -> Scene:
     """The scene with somebody whom only the board knows, growing from the feet."""
     tallest = max(f.height for f in read.figures)
     grown_up = "woman" if seen.long_hair else "man"
@@ -229,7 +229,7 @@ def _place_for(own: str, read: BoardRead, said: Container[str]) -> str:
 # -- things -----------------------------------------------------------------------------------------------------------
 
 
-def _roughs(read: BoardRead, w: float) -> tuple[Rough, ...]:
+def roughs_of(read: BoardRead, w: float) -> tuple[Rough, ...]:
     """The board's other shapes; those that touch grow from one foot, and water goes on behind who stands before it."""
     out, size = list[Rough](), np.array(read.size)
     found = [s for s in read.of("tree", "trunk", "cloud", "hill", "window", "light", "thing") if s.thick > _LEAST_THICK]

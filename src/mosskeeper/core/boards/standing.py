@@ -13,12 +13,12 @@ from mosskeeper.core.boards.extents import OUTLINE, extents, overlap
 from mosskeeper.core.boards.seen import FigureOnBoard
 from mosskeeper.core.boards.shapes import F64
 from mosskeeper.core.illustrator.camera import Spot
-from mosskeeper.core.illustrator.description import Person
+from mosskeeper.core.illustrator.description import Layout, Person
 from mosskeeper.core.illustrator.scene import Scene, posture_of
-from mosskeeper.core.illustrator.skeleton import AT, Head, Posture, given, head_joints, mirrored, posture
+from mosskeeper.core.illustrator.skeleton import AT, Head, Posture, given, head_joints, measure_of, mirrored, posture
 from mosskeeper.core.illustrator.skeleton import between as bones_between
 from mosskeeper.core.illustrator.vocabulary.people import body_of
-from mosskeeper.core.illustrator.vocabulary.poses import Pose
+from mosskeeper.core.illustrator.vocabulary.poses import POSES, Pose
 
 _BELOW_HEAD = list(range(1, 14))
 _POSES = ("facing", "standing", "hands on hips", "arms wide")  # that a blob without limbs may be
@@ -71,7 +71,9 @@ def _on_sticks(person: Person, mine: Posture, seen: FigureOnBoard, k: float) -> 
     """The posture of a stick figure, its size and origin by least squares."""
     assert seen.joints is not None
     wanted = seen.joints * k
-    goal = given(body_of(person.subject, person.build), replace(mine, behind=()), wanted)
+    body = body_of(person.subject, person.build)
+    # in the measure of the body, not of the pose that it leaves, in which limbs may be foreshortened
+    goal = given(body, replace(mine, behind=()), wanted, measure_of(wanted, posture(body, POSES["facing"], Layout(pose="facing")).joints))
     up = np.array(seen.head[:2]) - seen.joints[AT["neck"]]
     tilt = float(np.clip(np.arctan2(up[0], -up[1]), -0.5, 0.5))
     head = replace(goal.head, tilt=tilt, profile=0, turn=float(np.clip(goal.head.turn, -0.7, 0.7)))

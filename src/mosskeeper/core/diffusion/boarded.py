@@ -38,24 +38,26 @@ def acting(cue: Cue, pictures: Mapping[str, U8]) -> bool:
     return cue.acts and cue.role == "sketch" and cue.picture is not None and is_board(pictures[cue.picture])
 
 
-def boards_of(cues: Sequence[Cue], pictures: Mapping[str, U8], steps: int) -> list[Board]:
-    """The boards among cues, in an order that does not depend on that of the cues."""
+def boards_of(cues: Sequence[Cue], pictures: Mapping[str, U8], steps: int, opened: NDArray[np.bool_] | None = None) -> list[Board]:
+    """The boards among cues, in an order that does not depend on that of the cues. opened : (H, W), where alone they act."""
     found = [cue for cue in cues if acting(cue, pictures)]
     found.sort(key=lambda c: (c.picture or "", c.start, c.end, c.weight))
     out = []
     for cue in found:
         weight = min(1.0, amount_of(cue, steps, EARLY))
         if weight > 0:
-            out.append(Board(_read(cue, pictures), weight))
+            out.append(Board(_read(cue, pictures, opened), weight))
     return out
 
 
-def _read(cue: Cue, pictures: Mapping[str, U8]) -> BoardRead:
+def _read(cue: Cue, pictures: Mapping[str, U8], opened: NDArray[np.bool_] | None) -> BoardRead:
     assert cue.picture is not None
     board = pictures[cue.picture]
-    if cue.area is not None:
-        h, w = board.shape[:2]
-        inside = fitted(grey(pictures[cue.area]), (w, h)) > 0.5
+    h, w = board.shape[:2]
+    masks = [] if cue.area is None else [grey(pictures[cue.area])]
+    masks += [] if opened is None else [opened.astype(np.float32)]
+    for mask in masks:
+        inside = fitted(mask, (w, h)) > 0.5
         alpha = board[..., 3] if board.shape[2] == 4 else np.full((h, w), 255, np.uint8)
         board = np.dstack([board[..., :3], np.where(inside, alpha, 0).astype(np.uint8)])
     return read_board(board, cue.pots, cue.named)

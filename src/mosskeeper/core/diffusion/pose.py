@@ -19,7 +19,7 @@ from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue
 
 F64 = NDArray[np.float64]
-_TAKES_HANDS = 0.5  # amount from which hands and the depth of limbs are the cue's
+TAKES_HANDS = 0.5  # amount from which hands and the depth of limbs are the cue's
 _BELOW_HEAD = [i for i, name in enumerate(JOINTS) if not name.endswith(("eye", "ear", "nose"))]
 
 
@@ -35,7 +35,7 @@ def posed_by(d: Description, cues: Sequence[Cue], readings: Mapping[str, Reading
             own = retargeted(Posed(skeleton * size), body_of(person.subject, person.build))
             skeleton = in_frame(own, skeleton, size).joints
         layout = posed(person.layout, person.subject, person.build, skeleton, amount, size)
-        if amount >= _TAKES_HANDS:
+        if amount >= TAKES_HANDS:
             layout = replace(layout, hands=cue.hands or layout.hands, behind=tuple(cue.behind))
         people[cue.figure] = replace(person, layout=layout)
     return replace(d, layout=people[0].layout, others=tuple(people[1:]))

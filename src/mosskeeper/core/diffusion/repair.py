@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,14 +12,17 @@ from mosskeeper.core.diffusion.lending import lending
 from mosskeeper.core.diffusion.references import References
 from mosskeeper.core.diffusion.result import Take
 from mosskeeper.core.diffusion.somebody import somebody
-from mosskeeper.core.diffusion.sourced import Explanation
+from mosskeeper.core.diffusion.sourced import Explanation, explanation
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.description import Person
 from mosskeeper.core.illustrator.explained import Explained
-from mosskeeper.core.mending.asked import Leeway
+from mosskeeper.core.mending.asked import Hand, Leeway
 from mosskeeper.core.mending.extension import extended
 from mosskeeper.core.mending.fill import fill
 from mosskeeper.core.mending.mend import Opening
+from mosskeeper.core.mending.near import Near, Numbers
+from mosskeeper.core.mending.window import mended_beyond, opened_by
+from mosskeeper.core.reading.any_reader import read_any
 from mosskeeper.core.recipe import Recipe, Source
 
 UNEXPLAINED = "no scene explains this picture, since nobody was recognised in it"
@@ -38,15 +41,19 @@ class Start:
     explanation: Explanation | None
 
 
-def repaired(recipe: Recipe, start: Start, rng: np.random.Generator, check: Callable[[], None], references: References) -> Take | None:
+def repaired(
+    recipe: Recipe, start: Start, rng: np.random.Generator, check: Callable[[], None], references: References, hand: Hand | None = None
+) -> Take | None:
     """The take of a recipe that repairs a picture; None where it takes denoising.
 
-    references : of the recipe; they lend to the figure that a mask is of.
+    references : of the recipe; they lend to the figure that a mask is of. hand : what its poses and boards do there.
 
     Raises ArtistError where too little of the picture is left to go on from.
     """
+    leeway = Leeway(lending(references), numbers_near(recipe, rng), hand)
     if start.own.extends:
-        return _extended(start, int(rng.integers(2**31)), check)
+        wide = _extended(start, int(rng.integers(2**31)), check)
+        return wide if start.own.window is None else _in_window(recipe, start, wide, leeway, check)
     if start.opened is None:
         return None
     opened = start.opened > 0.5
@@ -54,8 +61,42 @@ def repaired(recipe: Recipe, start: Start, rng: np.random.Generator, check: Call
         explained = None if start.explanation is None else start.explanation.by
         return Take(start.picture, None, None, explained if isinstance(explained, Explained) else None)
     if start.explanation is not None:
-        return _mended(recipe, start, start.explanation, opened, Leeway(lending(references), rng))
+        return _mended(recipe, start, start.explanation, opened, leeway)
     return None if recipe.words.strip() else _filled(start, opened, int(rng.integers(2**31)), check)
+
+
+def numbers_near(recipe: Recipe, rng: np.random.Generator) -> Numbers:
+    """A seed's numbers, near to those of the seed that the recipe's variation names."""
+    if recipe.variation is None:
+        return rng
+    return Near(rng, source_numbers(recipe.variation.seed), recipe.variation.amount)
+
+
+def source_numbers(seed: int) -> np.random.Generator:
+    """The numbers of a seed from which what a repair leaves open is drawn."""
+    return np.random.default_rng(np.random.SeedSequence(seed).spawn(3)[2])
+
+
+def _in_window(recipe: Recipe, start: Start, wide: Take, leeway: Leeway, check: Callable[[], None]) -> Take:
+    """What the words ask in a window over the edge of a picture that was made wider."""
+    window, own = start.own.window, start.own
+    if window is None or not (recipe.words.strip() or recipe.negative.strip() or leeway.says):
+        return wide
+    opened, opening = opened_by(window, (recipe.width, recipe.height)), Opening(own.feather, own.outlines)
+
+    def whom(words: str, rng: np.random.Generator) -> Person:
+        return somebody(words, rng, recipe)
+
+    known = start.explanation
+    if known is not None and isinstance(known.by, Explained):
+        made = mended_beyond(wide.image, known.by, own.wider, opened, recipe.words, recipe.negative, whom, opening, own.strength, leeway)
+    else:
+        check()
+        read = explanation(wide.image, None, read_any(wide.image), check)
+        if read is None:
+            return replace(wide, says=(*wide.says, f"{UNEXPLAINED}: the place goes on, what the words ask is left out"))
+        made = read.mended(opened, recipe.words, recipe.negative, whom, opening, own.strength, leeway)
+    return replace(wide, image=made.picture, says=(*wide.says, *made.says))
 
 
 def _mended(recipe: Recipe, start: Start, explanation: Explanation, opened: NDArray[np.bool_], leeway: Leeway) -> Take:

@@ -21,6 +21,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.diffusion import candidates, regions, source
 from mosskeeper.core.diffusion.beliefs import Beliefs, Composition
 from mosskeeper.core.diffusion.boarded import acting, boards_of, in_board_colours, on_boards, said_of
+from mosskeeper.core.diffusion.by_hand import by_hand
 from mosskeeper.core.diffusion.compose import composed
 from mosskeeper.core.diffusion.exemplars import Exemplars, small_size
 from mosskeeper.core.diffusion.integrate import step
@@ -101,7 +102,7 @@ def make_take(
     check()
     start = _start(recipe, pictures, readings, explained or {}, check)
     making = _Making(recipe, seed, pictures, readings, report, check, make, start)
-    made = None if start is None else repaired(recipe, start, making.source_rng, check, making.references)
+    made = None if start is None else repaired(recipe, start, making.source_rng, check, making.references, making.hand)
     if made is None:
         return making.take()
     report(Progress(recipe.steps, recipe.steps))  # it was drawn, not denoised: there are no steps on the way
@@ -163,8 +164,12 @@ class _Making:
         lent = self.references.lent
         self.pulls = Pulls(lent, recipe.steps, recipe.balance, {a: grey(pictures[a]) for a in {one.cue.area for one in lent} if a})
         # a board is composed with the words, a sketch over a source picture pulls like any structure
-        boards = [cue for cue in recipe.cues if start is None and acting(cue, pictures)]
-        self.boards = boards_of(boards, pictures, recipe.steps)
+        # but where a mask is open in one that is explained: there it touches who stands there
+        drawn = start is None or (self.explanation is not None and start.opened is not None)
+        boards = [cue for cue in recipe.cues if drawn and acting(cue, pictures)]
+        opened = None if start is None or start.opened is None else start.opened > 0.5
+        self.boards = boards_of(boards, pictures, recipe.steps, opened)
+        self.hand = by_hand(recipe.cues, self.boards, readings, recipe.steps)
         self.controls = controls([cue for cue in recipe.cues if cue not in boards], pictures, readings, recipe.steps)
         self.tones = [*self.controls, *_copied(lent, pictures, recipe.steps)]
         placed, self.patches = regions.read_regions(recipe, pictures)

@@ -154,6 +154,20 @@ def joints(body: Proportions, pose: Pose, sway: float = 0.0, head: Head | None =
     return out
 
 
+def measure_of(skeleton: ArrayLike, own: Array) -> float | None:
+    """Head heights of one unit of a skeleton (18, 2), by the longest of its bones, which are the least foreshortened.
+
+    own : (18, 2) joints of a body, in head heights. None where no bone is known.
+    """
+    p, usual = _with_hips(np.asarray(skeleton, float)), _with_hips(own)
+    ratios = []
+    for a, b in _BONES:
+        length = np.hypot(*(p[b] - p[a]))
+        if np.isfinite(length) and length > 0:
+            ratios.append(np.hypot(*(usual[b] - usual[a])) / length)
+    return float(np.percentile(ratios, 25)) if ratios else None
+
+
 def given(body: Proportions, usual: Posture, skeleton: ArrayLike, measure: float | None = None) -> Posture:
     """The posture of a given skeleton, in the measure of a body.
 
@@ -176,15 +190,10 @@ def given(body: Proportions, usual: Posture, skeleton: ArrayLike, measure: float
     if p.shape != (len(JOINTS), 2):
         raise ValueError(f"a skeleton has {len(JOINTS)} joints of two coordinates, not {p.shape}")
     p[~np.isfinite(p).all(1)] = np.nan
-    own = _with_hips(usual.joints)
-    ratios = []
-    for a, b in _BONES:
-        length = np.hypot(*(_with_hips(p)[b] - _with_hips(p)[a]))
-        if np.isfinite(length) and length > 0:
-            ratios.append(np.hypot(*(own[b] - own[a])) / length)
-    if not ratios:
+    measure = measure_of(p, usual.joints) if measure is None else measure
+    if measure is None:
         return usual
-    p *= np.percentile(ratios, 25) if measure is None else measure
+    p *= measure
     _complete(p, usual.joints)
     reach = p - p[AT["neck"]]
     far = np.hypot(*reach.T)

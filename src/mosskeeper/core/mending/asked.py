@@ -16,6 +16,7 @@ from mosskeeper.core.mending.country import landscaped
 from mosskeeper.core.mending.instructed import Resized, plainly, resized, resizing
 from mosskeeper.core.mending.looks import Look, look
 from mosskeeper.core.mending.masks import Mask
+from mosskeeper.core.mending.near import Near, Numbers
 from mosskeeper.core.mending.variants import varied
 from mosskeeper.core.words.understand import understand
 
@@ -27,14 +28,22 @@ _STRANGER = 0.25  # of the mask that a figure must fill for a person named in it
 
 Somebody = Callable[[str, np.random.Generator], Person]  # the person whom words describe
 Lend = Callable[[Person, Collection[str]], Person]  # a person with what references lend, but for attributes that words name
+# a scene with what poses and boards give; its drawing, whom the mask is of, what is told of it, attributes that words name
+Hand = Callable[[Scene, Drawing, int | None, list[str], Collection[str]], Scene]
 
 
 @dataclass(frozen=True, slots=True)
 class Leeway:
-    """Besides words: what references lend, and the numbers from which what nobody named is drawn."""
+    """Besides words: what references lend, what the hand gives, and the numbers from which what nobody named is drawn."""
 
     lend: Lend | None = None
-    rng: np.random.Generator | None = None
+    rng: Numbers | None = None
+    hand: Hand | None = None
+
+    @property
+    def says(self) -> bool:
+        """Whether something is asked without words."""
+        return self.lend is not None or self.hand is not None
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,8 +88,9 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
     leeway : None for the usual one of all that words leave open.
     """
     what, given = said(words, negative), scene
-    lend, rng = (None, None) if leeway is None else (leeway.lend, leeway.rng)
-    if not (words.strip() or what.gone or lend):
+    leeway = leeway or Leeway()
+    lend, rng = leeway.lend, leeway.rng
+    if not (words.strip() or what.gone or leeway.says):
         what = replace(what, gone=_covered(before, mask))
     wanted, gone = what.wanted, what.gone
     told = [f"{name}: {wanted[name]}" for name in OF_PICTURE if name in wanted]
@@ -94,8 +104,11 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
     if "subject" in gone and n is not None:
         return Asked(replace(scene, absent=scene.absent | {n}), ("taken away",))
     if "subject" in wanted and share < _STRANGER:
-        made = somebody(words, rng or np.random.default_rng(int(mask.sum())))
-        return Asked(standing.with_somebody(scene, mask, made), (f"{made.subject} added",))
+        made = _newcomer(words, somebody, rng or np.random.default_rng(int(mask.sum())))
+        scene, told = standing.with_somebody(scene, mask, made), [f"{made.subject} added"]
+        if leeway.hand is not None:
+            scene = leeway.hand(scene, before, len(scene.postures) - 1, told, wanted.keys())
+        return Asked(scene, tuple(told))
     if n is not None and (set(wanted) - {*OF_PICTURE, "finish"} or gone or what.look):
         scene = person.changed(scene, n, mask, before, what, told)
     if n is not None and "prop" in gone:
@@ -111,6 +124,8 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
         if lent != person_now:
             scene = scene.with_person(n, lent)
             told.append("as the references have it")
+    if leeway.hand is not None:
+        scene = leeway.hand(scene, before, n, told, wanted.keys() | gone.keys())
     stood = scene.things
     scene = replace(scene, things=tuple(t for t in scene.things if not any(t.name in v for v in gone.values())))
     told += ["taken away"] * (len(scene.things) < len(stood))
@@ -140,6 +155,12 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
     if rng is not None:
         scene = varied(given, scene, frozenset(wanted), rng)
     return Asked(scene, tuple(told), any(name in wanted for name in (*OF_PICTURE, "finish")))
+
+
+def _newcomer(words: str, somebody: Somebody, rng: Numbers) -> Person:
+    if isinstance(rng, Near):
+        return rng.somebody(lambda numbers: somebody(words, numbers))
+    return somebody(words, rng)
 
 
 def _same(a: Scene, b: Scene) -> bool:

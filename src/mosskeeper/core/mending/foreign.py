@@ -74,7 +74,7 @@ def mend_foreign(
     """
     before = draw_scene(inverted.scene, with_albedo=True)
     told = asked(inverted.scene, before, mask, words, negative, somebody, leeway)
-    nothing_said = not (words.strip() or negative.strip() or (leeway is not None and leeway.lend))
+    nothing_said = not (words.strip() or negative.strip() or (leeway is not None and leeway.says))
     if told.scene.absent != inverted.scene.absent or (nothing_said and told.scene.description == inverted.scene.description):
         return _filled(picture, inverted, before, mask, opening)
     says = told.says
@@ -115,12 +115,16 @@ def changed_foreign(
     """A foreign picture, changed as its scene was."""
     scene, after = inverted.scene, draw_scene(last, with_albedo=True)
     pairs = [tuple(_hatted(p) for p in pair) for pair in zip(scene.description.figures, last.description.figures, strict=False)]
-    n = next((k for k, (was, now) in enumerate(pairs) if was != now), 0)  # one figure is changed at a time
+    stances = zip(scene.postures, last.postures, strict=False)
+    moved = [k for k, (was, now) in enumerate(stances) if not np.allclose(was.joints, now.joints)]
+    n = next((k for k, (was, now) in enumerate(pairs) if was != now), moved[0] if moved else 0)  # one figure is changed at a time
     person, other = pairs[n]
     changed = {f.name for f in fields(Person) if getattr(person, f.name) != getattr(other, f.name)}
     parts = {p for name in changed for p in _SEEN_IN.get(name, ())}
     had = {p for name in changed if getattr(person, name) not in _NOTHING for p in _SEEN_IN.get(name, ())}
-    if _COLOURS & changed and not _SHAPES & changed:
+    if n in moved and len(last.postures) == len(scene.postures):  # all of it is seen elsewhere
+        parts = had = {part for part in Part if part >= Part.HAIR}
+    elif _COLOURS & changed and not _SHAPES & changed:
         return _recoloured(picture, inverted, (before, after), last, says, mask, parts, opening, n)
     new = np.isin(after.labels, list(parts)) & (after.figures == n + 1) & (replaced(before, after) > 0.3)
     if last.things != scene.things or len(last.postures) > len(scene.postures):

@@ -18,16 +18,22 @@ from mosskeeper.core.pictures.resample import fitted, linear, nearest
 U8 = NDArray[np.uint8]
 _STRAIGHT = 0.3  # what the way costs at the gap's border, over the mean difference
 _STRAYS = 2  # px by which the way may go aside in each row
+_FREE = 0.6  # of a picture, the most that another may go on into
 _HELD = 0.12  # of the gap, over which each picture's own border stays
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Piece:
-    """A picture (H, W, 3) to be joined. explained : its scenes, where it is a take. figures : (H, W), what is nowhere copied."""
+    """A picture (H, W, 3) to be joined.
+
+    explained : its scenes, where it is a take. figures : (H, W), what is nowhere copied. stays : (H, W), what of it must be
+    seen; beyond it, towards the other picture, the other may go on. None: all of it.
+    """
 
     picture: U8
     explained: Explained | None = None
     figures: Mask | None = None
+    stays: Mask | None = None
 
     def grown(self, wider: Wider) -> U8:
         if self.explained is not None and self.explained.holds and self.explained.size == self.picture.shape[1::-1]:
@@ -41,20 +47,48 @@ class Piece:
             return self
         k = side / (w if below else h)
         size = max(1, round(w * k)), max(1, round(h * k))
-        figures = None if self.figures is None else nearest(self.figures.astype(np.uint8), size) > 0
-        return Piece(fitted(np.ascontiguousarray(self.picture), size), None, figures)
+        masks = [None if one is None else nearest(one.astype(np.uint8), size) > 0 for one in (self.figures, self.stays)]
+        return Piece(fitted(np.ascontiguousarray(self.picture), size), None, masks[0], masks[1])
+
+    def free(self, below: bool, last: bool) -> int:
+        """px at its end (at its beginning, where it is the last) that need not stay."""
+        if self.stays is None or not self.stays.any():
+            return 0
+        along = np.flatnonzero(self.stays.any(1 if below else 0))
+        side = self.picture.shape[0 if below else 1]
+        return min(int(along[0]) if last else side - 1 - int(along[-1]), int(_FREE * side))
 
 
-def join(first: Piece, second: Piece, gap: int, below: bool = False) -> U8:
+def join(first: Piece, second: Piece, gap: int, below: bool = False) -> Piece:
     """Two pictures side by side, or the second below the first, with `gap` px between them in which both go on.
 
-    The second is scaled to the side that it shares with the first.
+    The second is scaled to the side that it shares with the first. Where not all of a picture stays, the other goes on into it.
 
     Raises ValueError where too little of a picture's place is seen to go on from.
     """
     second = second.at_side(first.picture.shape[1 if below else 0], below)
-    after, before = ((0, 0, 0, gap), (0, gap, 0, 0)) if below else ((0, 0, gap, 0), (gap, 0, 0, 0))
-    return joined(first.grown(after), second.grown(before), gap, below)
+    over = first.free(below, False), second.free(below, True)
+    after, before = gap + over[1], gap + over[0]
+    wide = ((0, 0, 0, after), (0, before, 0, 0)) if below else ((0, 0, after, 0), (before, 0, 0, 0))
+    made = joined(first.grown(wide[0]), second.grown(wide[1]), gap + sum(over), below)
+    return Piece(made, None, *(_beside(one, other, gap, below) for one, other in _masks(first, second)))
+
+
+def _masks(first: Piece, second: Piece) -> list[tuple[Mask, Mask]]:
+    """Of two pieces: their figures, what of them stays."""
+
+    def of(piece: Piece, mask: Mask | None, usual: bool) -> Mask:
+        return np.full(piece.picture.shape[:2], usual) if mask is None else mask
+
+    return [
+        (of(first, first.figures, False), of(second, second.figures, False)),
+        (of(first, first.stays, True), of(second, second.stays, True)),
+    ]
+
+
+def _beside(first: Mask, second: Mask, gap: int, below: bool) -> Mask:
+    shape = (gap, first.shape[1]) if below else (first.shape[0], gap)
+    return np.concatenate([first, np.zeros(shape, bool), second], 0 if below else 1)
 
 
 def toned(picture: U8, like: U8, amount: float) -> U8:

@@ -4,10 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
+from mosskeeper.core.illustrator.headwear import CROWN
 from mosskeeper.core.mending.carried_mask import meant
 from mosskeeper.core.mending.choices import Choices
+from mosskeeper.core.mending.instructed import plainly
 from mosskeeper.core.mending.masks import Mask
+from mosskeeper.core.mending.standing import natural
+from mosskeeper.core.words.understand import understand
 
+_LEAST_ROOM = 0.75  # of its natural size, the least at which something is drawn
 _TOUCHED = 0.08  # of a part or of the mask, from which it is told
 
 
@@ -40,6 +45,34 @@ def told_mask(mask: Mask, choices: Choices | None) -> list[str]:
     if touched:
         told.insert(1 if whole else 0, f"touches {_listed(touched[:3])}")
     return told
+
+
+def told_room(mask: Mask, choices: Choices | None, words: str, outlines: bool) -> list[str]:
+    """Where what words ask needs more room than the mask (H, W) leaves: what becomes of it, for the artist.
+
+    outlines : the mask is opened as far as what changes in it reaches.
+    """
+    if choices is None or choices.atoms.shape != mask.shape or not mask.any():
+        return []
+    heads = [frame.at["head"] for frame in choices.frames if "head" in frame.at]
+    if not heads:
+        return []
+    ys, xs = np.nonzero(mask)
+    x, y, radius = min(heads, key=lambda head: float(np.hypot(head[0] - xs.mean(), head[1] - ys.mean())))
+    left, low = (int(np.ptp(xs)) + 1, int(np.ptp(ys)) + 1), []
+    wanted = understand(plainly(words)).wanted
+    for name in (*wanted.get("prop", {}), *wanted.get("companion", {})):
+        if name in ("nothing", "nobody"):
+            continue
+        needs = tuple(_LEAST_ROOM * 2 * radius * side for side in natural(name))
+        if needs[0] > left[0] or needs[1] > left[1]:
+            low.append(f"{name} needs about {needs[0]:.0f} × {needs[1]:.0f} px here")
+    for name in wanted.get("headwear", {}):
+        top = y - radius * (1 + 2 * CROWN.get(name, 0.0))
+        if name != "none" and ys.min() > top + 2 and np.hypot(x - xs.mean(), y - ys.mean()) < 3 * radius:
+            low.append(f"{name} reaches {ys.min() - top:.0f} px above what is open")
+    then = "the outline is opened as far as it reaches" if outlines else "it will be cut; let its outline be opened?"
+    return [f"{sentence}: {then}" for sentence in low[:2]]
 
 
 def _per_cent(share: float) -> str:

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator.description import Person, Rgb
 from mosskeeper.core.illustrator.scene import Scene, Thing
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, HAIR_COLOURS
+from mosskeeper.core.mending.near import Numbers
 from mosskeeper.core.words.attributes import ATTRIBUTES
 
 _SHADE = 0.16  # by which a named colour is lighter or darker
@@ -18,7 +19,7 @@ _SCALE = (0.82, 1.12)
 _ASIDE = 0.12  # of a thing's scale, to either side
 
 
-def varied(given: Scene, asked: Scene, named: frozenset[str], rng: np.random.Generator) -> Scene:
+def varied(given: Scene, asked: Scene, named: frozenset[str], rng: Numbers) -> Scene:
     """A scene that was asked of `given`, in one of the ways that what is `named` (attributes) leaves open."""
     for n, (was, now) in enumerate(zip(given.description.figures, asked.description.figures, strict=False)):
         if was != now:
@@ -28,7 +29,7 @@ def varied(given: Scene, asked: Scene, named: frozenset[str], rng: np.random.Gen
     return replace(asked, things=things)
 
 
-def _person(was: Person, now: Person, named: frozenset[str], rng: np.random.Generator) -> Person:
+def _person(was: Person, now: Person, named: frozenset[str], rng: Numbers) -> Person:
     changes: dict[str, object] = {}
     if now.headwear != "none" and (was.headwear, was.headwear_colours) != (now.headwear, now.headwear_colours):
         changes["headwear_colours"] = _colours(now.headwear_colours or (now.colour_a, now.colour_b), "colour" in named, rng)
@@ -57,7 +58,7 @@ def _person(was: Person, now: Person, named: frozenset[str], rng: np.random.Gene
     return replace(now, **changes)  # type: ignore[arg-type]
 
 
-def _colours(now: tuple[Rgb, Rgb], named: bool, rng: np.random.Generator) -> tuple[Rgb, Rgb]:
+def _colours(now: tuple[Rgb, Rgb], named: bool, rng: Numbers) -> tuple[Rgb, Rgb]:
     """Two colours of cloth: the named one in another shade, what nobody named any."""
     first, second = rng.choice(len(CLOTH), 2, replace=False)
     cloth = list(CLOTH.values())
@@ -72,17 +73,17 @@ def _rgb(colour: NDArray[np.float64]) -> Rgb:
     return r, g, b
 
 
-def _shaded(colour: Rgb, rng: np.random.Generator) -> Rgb:
+def _shaded(colour: Rgb, rng: Numbers) -> Rgb:
     k = float(rng.uniform(-_SHADE, _SHADE))
     r, g, b = (c + (1 - c) * k if k > 0 else c * (1 + k) for c in colour)
     return r, g, b
 
 
-def _sized(now: tuple[float, float], wide: tuple[float, float], high: tuple[float, float], rng: np.random.Generator) -> tuple[float, float]:
+def _sized(now: tuple[float, float], wide: tuple[float, float], high: tuple[float, float], rng: Numbers) -> tuple[float, float]:
     return float(np.clip(now[0] * rng.uniform(*_WIDER), *wide)), float(np.clip(now[1] * rng.uniform(*_HIGHER), *high))
 
 
-def _thing(thing: Thing, rng: np.random.Generator) -> Thing:
+def _thing(thing: Thing, rng: Numbers) -> Thing:
     x, y = thing.foot
     scale = thing.scale * float(rng.uniform(*_SCALE))
     facing = thing.facing if rng.random() < 0.5 else -thing.facing

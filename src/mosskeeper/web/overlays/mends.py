@@ -36,7 +36,7 @@ from mosskeeper.studio import (
     stacks,
     takes,
 )
-from mosskeeper.studio.canvases import GAPS, Joining
+from mosskeeper.studio.canvases import FIGURES, GAPS, MOST_JOINED, Joining
 from mosskeeper.studio.masks import MaskMoved
 from mosskeeper.studio.mends import Standing
 from mosskeeper.studio.models import Shot, Variant
@@ -48,6 +48,7 @@ router = APIRouter()
 Base = Annotated[str, Query(pattern=r"^[0-9a-f]{64}$")]
 MendId = Annotated[str, Query(pattern=r"^[a-z0-9]{0,12}$")]
 TakeId = Annotated[int | None, Query(ge=0, lt=2**31)]
+Stays = Literal["all", "figures", "chosen"]
 _TOLD = ("words", "negative", "strength", "feather", "outlines", "count")  # fields of a mend that the page sends
 
 
@@ -116,7 +117,9 @@ def edit(db: Db, page_id: PageId, stack_id: Id, mend: str, form: Fields) -> JSON
     update: dict[str, Any] = {name: str(form[name]) for name in _TOLD if name in form}
     if "wider" in form:
         update["wider"] = str(form["wider"]).split()
-    return _acted(db, stack_id, lambda: stacks.tell(db, stack_id, mend, update, page_id), mend)
+    if "window" in form:
+        update["window"] = str(form["window"]).split() or None
+    return _acted(db, stack_id, lambda: masks.tell(db, stack_id, mend, update, page_id), mend)
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}/mask")
@@ -173,17 +176,34 @@ def join(
     queue: Queue,
     shot_id: Id,
     first: Base,
-    second: Base,
+    other: Annotated[list[Base], Query(min_length=1, max_length=MOST_JOINED - 1)],
     side: Literal["right", "left", "below", "above"] = "right",
     gap: Annotated[int, Query(ge=GAPS[0], le=GAPS[1])] = 96,
     tones: Annotated[float, Query(ge=0, le=1)] = 0.0,
+    stays: Stays = "all",
+    theirs: Stays = "all",
+    mend: MendId = "",
 ) -> JSONResponse:
-    """Lays two pictures on one canvas; a worker lets what is between them grow."""
+    """Lays pictures on one canvas; a worker lets what is between them grow. stays, theirs : what of each must be seen."""
     shots.find(db, shot_id)
-    for sha256 in (first, second):
+    for sha256 in (first, *other):
         pictures.find(db, sha256)
-    mending.want_canvas(db, queue, shot_id, Joining(first, second, side, gap, tones))
+    parts = [_stays(db, shot_id, first, stays, mend), *(_stays(db, shot_id, one, theirs, "") for one in other)]
+    mending.want_canvas(db, queue, shot_id, Joining(first, other, side, gap, tones, parts))
     return JSONResponse({"waits": True}, 202)
+
+
+def _stays(db: Session, shot_id: int, picture: str, part: str, mend: str) -> str:
+    """What of a picture must be seen when it is joined: what its open mend hatches, or was kept of it by name last."""
+    if part == "figures":
+        return FIGURES
+    if part == "all":
+        return ""
+    stack = stacks.seen(db, shot_id, picture)
+    own = stack.mend(mend)
+    if own is not None and own.mask is not None:
+        return own.mask
+    return stack.kept[-1].mask if stack.kept else ""
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}/alike")
@@ -215,12 +235,19 @@ def quick(db: Db, queue: Queue, page_id: PageId, shot_id: Id, base: Base, key: A
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}/run")
-def run(db: Db, queue: Queue, stack_id: Id, mend: str, more: Annotated[bool, Query()] = False) -> JSONResponse:
-    """Makes variants of a mend; `more` makes others than there are."""
+def run(
+    db: Db,
+    queue: Queue,
+    stack_id: Id,
+    mend: str,
+    more: Annotated[bool, Query()] = False,
+    near: Annotated[int | None, Query(ge=1, lt=2**31)] = None,
+) -> JSONResponse:
+    """Makes variants of a mend; `more` makes others than there are, `near` a variant to which they should be near."""
 
     def press() -> None:
         if more:
-            mends.other_seeds(db, stack_id, mend)
+            mends.other_seeds(db, stack_id, mend, near)
         _run(db, queue, stack_id, mend)
 
     return _acted(db, stack_id, press, mend)
@@ -308,6 +335,27 @@ def add_cue(
             page_id,
         )
         want_readings(db, queue, [picture])
+
+    return _acted(db, stack_id, lay, mend)
+
+
+@router.post("/stacks/{stack_id}/mends/{mend}/of-shot/{cue_id}")
+def add_cue_of_shot(db: Db, queue: Queue, page_id: PageId, stack_id: Id, mend: str, cue_id: str) -> JSONResponse:
+    """Lets a cue of the shot act in a mend as it stands on the cue sheet: its pose, its board, any reference."""
+
+    def lay() -> None:
+        sheet = drafts.of_shot(shots.find(db, stacks.find(db, stack_id).shot_id)).cues
+        cue = next((one for one in sheet if one.id == cue_id), None)
+        if cue is None:
+            raise ArtistError("This cue is not on the shot’s cue sheet any more.", "cues")
+        fresh = cue.model_copy(update={"id": "", "on": True, "solo": False})
+        stacks.edit_mend(
+            db,
+            stack_id,
+            mend,
+            lambda one: Mend.model_validate(one.model_dump() | {"cues": [c.model_dump() for c in (*one.cues, fresh)]}),
+            page_id,
+        )
 
     return _acted(db, stack_id, lay, mend)
 
@@ -432,6 +480,7 @@ def _state(db: Session, shot: Shot, base: str, mend_id: str) -> dict[str, Any]:
         "engine": engines.known(db, made.stack.settings.engine).title,
         "another": made.stack.settings.engine != drafts.of_shot(shot).engine,
         "pending": any(h.pending for h in made.heights),
+        "of_shot": [cue for cue in drafts.of_shot(shot).cues if cue.picture is not None or cue.skeleton is not None],
     }
     size = chosen.size if chosen is not None else _top_size(made)
     return {
@@ -444,6 +493,7 @@ def _state(db: Session, shot: Shot, base: str, mend_id: str) -> dict[str, Any]:
         "kept": [one.name for one in made.stack.kept],
         "mask": (mend.mask or "") if mend is not None else "",
         "wider": list(mend.wider) if mend is not None else [0, 0, 0, 0],
+        "window": list(mend.window) if mend is not None and mend.window is not None else None,
         "picture": (chosen.picture if chosen is not None and chosen.stands else on) or made.stack.base,
         "top": made.top or "",
         "undoes": undoes,

@@ -34,8 +34,9 @@ document.addEventListener("moss:tick", ({ detail }) => {
 document.getElementById("begin-empty").addEventListener("click", () => drawn(`/shots/${main.dataset.shot}/mends/empty`));
 main.addEventListener("click", ({ target }) => { if (target.id === "full-size") drawn(`/stacks/${main.dataset.stack}/full`); });
 document.getElementById("join")?.addEventListener("click", () => {
-  const second = document.querySelector("[name=join-with]:checked")?.value;
-  if (!second) { tell(document.getElementById("mend-problem"), "Choose the picture first that should be joined to this one."); return; }
-  const query = new URLSearchParams({ first: main.dataset.base, second, side: document.getElementById("join-side").value, gap: document.getElementById("join-gap").value, tones: document.getElementById("join-tones").value });
+  const others = [...document.querySelectorAll("[name=join-with]:checked")].map((one) => ["other", one.value]);
+  if (!others.length || others.length > 3) { tell(document.getElementById("mend-problem"), others.length ? "At most four pictures are joined at once: this one and three others." : "Choose the pictures first that should be joined to this one."); return; }
+  const value = (id) => document.getElementById(id).value;
+  const query = new URLSearchParams([["first", main.dataset.base], ...others, ["side", value("join-side")], ["gap", value("join-gap")], ["tones", value("join-tones")], ["stays", value("join-stays")], ["theirs", value("join-theirs")], ["mend", main.dataset.mend ?? ""]]);
   drawn(`/shots/${main.dataset.shot}/mends/join?${query}`);
 });

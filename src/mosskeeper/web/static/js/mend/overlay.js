@@ -1,6 +1,7 @@
 // The mends overlay: hand, mask, words, variants and stack brought together.
 import { drag } from "../drag.js";
 import { tell } from "../moved.js";
+import { Beyond } from "./beyond.js";
 import { bring } from "./bring.js";
 import { Named } from "./named.js";
 import { Studio } from "./studio.js";
@@ -42,11 +43,12 @@ function stood(state) {
   }
   open = state.mend;
   main.dataset.stack = state.stack;
+  main.dataset.mend = state.mend;
   says();
   get("undo").disabled = !state.undoes;
   get("redo").disabled = !state.redoes;
   get("run").disabled = !state.mend || (!state.mask && !state.wider.some(Boolean));
-  [...document.querySelectorAll("[data-side]")].forEach((side) => { if (document.activeElement !== side) side.value = state.wider[side.dataset.side]; });
+  beyond.stood(state);
   named.of(state.on || state.below);
   named.onTop(state.top);
   named.kept(state.kept);
@@ -211,6 +213,7 @@ canvas.addEventListener("pointerdown", (event) => {
   look();
   const [x, y] = place(event);
   if (hand === "outline") outlined(event);
+  else if (hand === "window") beyond.draw(event, place);
   else if (hand === "box" || hand === "frame") boxed(event, hand === "frame");
   else if (hand === "tone") tone(x, y);
   else if (hand === "part") {
@@ -253,34 +256,15 @@ for (const name of FIELDS) {
   });
   get(name).addEventListener("change", () => { clearTimeout(typing); tellField(name); });
 }
-const sides = () => [...document.querySelectorAll("[data-side]")];
-async function widen() {
-  const wider = sides().map((one) => Math.min(1024, Math.max(0, Math.round(one.value / 16) * 16))).join(" ");
-  if (studio.state.mask || studio.state.settled) await studio.act(() => `/shots/${shot}/mends?base=${base}`); // a wider canvas is a mend of its own
+const beyond = new Beyond(canvas, async () => {
+  const { mend, mask, settled } = studio.state; // what lies beyond is a mend of its own
+  if (mend && (mask || settled)) await studio.act(() => `/shots/${shot}/mends?base=${base}`);
   await studio.begun();
+}, (fields) => {
   const body = new FormData();
-  body.append("wider", wider);
-  studio.act(studio.of(""), body);
-}
-for (const side of sides()) side.addEventListener("change", widen);
-for (const edge of document.querySelectorAll("[data-edge]")) {
-  edge.addEventListener("pointerdown", (event) => {
-    const n = +edge.dataset.edge;
-    const side = sides()[n];
-    const first = +side.value;
-    const k = canvas.width / (canvas.clientWidth || get("mend-picture").clientWidth);
-    drag(event, {
-      move(dx, dy) {
-        const out = [-dx, -dy, dx, dy][n];
-        side.value = Math.min(1024, Math.max(0, Math.round((first + out * k) / 16) * 16));
-        edge.style.setProperty("--out", `${(side.value - first) / k}px`);
-        get("wider").open = true;
-      },
-      end(moved) { edge.style.removeProperty("--out"); if (moved) widen(); },
-      cancel() { edge.style.removeProperty("--out"); side.value = first; },
-    });
-  });
-}
+  for (const [name, value] of Object.entries(fields)) body.append(name, value);
+  return studio.act(studio.of(""), body);
+});
 get("keep-choice").addEventListener("click", async () => {
   const name = prompt("The choice is called");
   if (!name) return;
@@ -296,10 +280,10 @@ async function settled() {
   document.activeElement?.blur?.();
   await studio.chain;
 }
-async function run(more = false) {
+async function run(more = false, near = 0) {
   await settled();
   if (!studio.state.mend) { problem("Choose first what should change: brush over it, or press it."); return; }
-  await studio.act((state) => `${studio.of("/run")(state)}?more=${more}`);
+  await studio.act((state) => `${studio.of("/run")(state)}?more=${more}${near ? `&near=${near}` : ""}`);
 }
 get("run").addEventListener("click", () => run());
 
@@ -320,7 +304,7 @@ function look() {
   main.classList.toggle("lifted", Boolean(one) || before);
   main.classList.toggle("settled", Boolean(studio.state.settled) && !acting);
   for (const each of thumbs()) each.setAttribute("aria-pressed", String(each === one));
-  for (const id of ["accept", "hold-beside"]) if (get(id)) get(id).disabled = !one;
+  for (const id of ["accept", "near", "hold-beside"]) if (get(id)) get(id).disabled = !one;
   if (get("variant-says")) get("variant-says").textContent = one?.dataset.says ?? "";
 }
 function view(variant) {
@@ -352,16 +336,18 @@ function holdBeside() {
 main.addEventListener("click", async ({ target }) => {
   const button = target.closest("button");
   if (!button) return;
-  const { mend, order, shown, off, of, variant, lead, picture, stop } = button.dataset;
+  const { mend, order, shown, off, of, variant, lead, picture, ofShot, stop } = button.dataset;
   if (variant) view(+variant);
   else if (mend) { viewed = 0; await studio.chain; studio.read(mend); }
   else if (order) studio.act((state) => `/stacks/${state.stack}/mends/${of}/order?by=${order}`);
   else if (shown) studio.act((state) => `/stacks/${state.stack}/mends/${of}/shown?shown=${shown}`);
   else if (off) studio.act((state) => `/stacks/${state.stack}/mends/${off}/off`);
-  else if (lead) addCue(picture, lead);
+  else if (lead) addCue(`/cues`, `?picture=${picture}&role=${lead}`);
+  else if (ofShot) addCue(`/of-shot/${ofShot}`);
   else if (stop) fetch(`/runs/${stop}/stop`, { method: "POST", headers: { "HX-Request": "true" } }).then(() => studio.read());
   else if (button.id === "accept") accept();
   else if (button.id === "more") run(true);
+  else if (button.id === "near") run(true, viewed);
   else if (button.id === "hold-beside") holdBeside();
   else if (button.id === "new-mend") studio.act(() => `/shots/${shot}/mends?base=${base}`);
   else if (button.id === "redo-stack") studio.act((state) => `/stacks/${state.stack}/redo?mend=${state.mend}`);
@@ -370,9 +356,9 @@ main.addEventListener("click", async ({ target }) => {
   else if (["undo", "redo"].includes(button.id)) studio.act((state) => `/stacks/${state.stack}/walk?back=${button.id === "undo"}&mend=${state.mend}`);
 });
 
-async function addCue(picture, role) {
+async function addCue(path, query = "") {
   await studio.begun();
-  studio.act((state) => `${studio.of("/cues")(state)}?picture=${picture}&role=${role}`);
+  studio.act((state) => `${studio.of(path)(state)}${query}`);
 }
 main.addEventListener("change", ({ target }) => {
   if (target.dataset.cue) studio.act((state) => `${studio.of(`/cues/${target.dataset.cue}`)(state)}?weight=${target.value}`);
@@ -407,7 +393,7 @@ get("veil-cover").addEventListener("input", cover);
 get("alone").addEventListener("change", ({ target }) => { veil.alone = target.checked; veil.show(); cover(); });
 cover();
 
-const HANDS = ["brush", "outline", "box", "frame", "tone", "part"];
+const HANDS = ["brush", "outline", "box", "frame", "tone", "part", "window"];
 document.addEventListener("keydown", (event) => {
   const field = event.target.closest("input:not([type=radio], [type=checkbox], [type=range]), textarea, select");
   if (field || event.altKey || event.ctrlKey || event.metaKey) return;
