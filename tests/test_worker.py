@@ -9,9 +9,10 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.queue.app import queue_app, submit
-from mosskeeper.studio import explaining, measures, pictures, runs, shots, takes, working
-from mosskeeper.studio.models import Run, Take
+from mosskeeper.studio import explaining, measures, mends, pictures, runs, shots, takes, working
+from mosskeeper.studio.models import Run, Take, Variant
 from tests.conftest import SMALL, Processes, lay_out, wait_for
+from tests.studio.test_mends import based, laid
 
 LONG = SMALL.model_copy(update={"width": 512, "height": 640, "steps": 40, "count": 4})
 
@@ -65,6 +66,29 @@ def test_a_killed_workers_run_is_finished_by_another_once(
         assert session.scalar(select(func.count()).select_from(Take)) == 4
         assert sorted(session.scalars(select(Take.seed))) == [5, 6, 7, 8]
     assert look(make_session, run_id).attempts == 2
+
+
+def test_variants_of_a_mend_are_finished_by_another_worker(
+    make_session: sessionmaker[Session], database_url: str, processes: Processes
+) -> None:
+    with make_session.begin() as session:
+        shot, base = based(session)
+        stack, mend = laid(session, shot, base, words="silver hair", count=8)
+    victim = processes.worker()
+    with make_session.begin() as session:
+        run_id = submit(session, queue_app(database_url), *mends.asked(session, stack, mend), (), runs.OfMend(stack, mend)).id
+
+    def made() -> list[int]:
+        with make_session() as session:
+            return list(session.scalars(select(Variant.place).where(Variant.run_id == run_id).order_by(Variant.place)))
+
+    wait_for(made)
+    victim.send_signal(signal.SIGKILL)
+    victim.wait()
+    assert look(make_session, run_id).state == "running" and len(made()) < 8
+    processes.worker()
+    wait_for(lambda: look(make_session, run_id).state == "done")
+    assert made() == list(range(8))
 
 
 def test_a_worker_that_is_told_to_end_gives_its_run_back(

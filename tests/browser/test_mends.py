@@ -229,3 +229,25 @@ def test_a_lower_mend_hidden_is_redone_above_and_a_mend_goes_along_to_another_ta
     page.set_input_files("#other-file", tmp_path / "mended.png")
     expect(page.locator("li.mend")).to_have_count(2)
     assert stands(studio, elsewhere, base).top == both
+
+
+def test_a_window_over_the_edge_keeps_what_is_typed_at_once_and_is_moved_by_keys(page: Page, studio: Studio, shot: Shot) -> None:
+    base = opened(page, studio, shot)
+    page.click("[data-hand=window]")
+    draw(page, (0.8, 0.3), (0.9, 0.6), (1.3, 0.95))
+    page.fill("#words", "a fox")  # while the mend is only beginning
+    wait_for(lambda: [(m.words, m.wider[2] > 0) for m in stands(studio, shot, base).stack.mends] == [("a fox", True)])
+    expect(page.locator("#words")).to_have_value("a fox")
+    before = stands(studio, shot, base).stack.mends[0]
+    assert before.window is not None and before.mask is None
+    page.focus("#window-grip")
+    page.keyboard.press("ArrowRight")
+    wait_for(lambda: stands(studio, shot, base).stack.mends[0].window != before.window)
+    page.fill("#count", "1")
+    page.locator("#count").blur()
+    page.click("#run")
+    expect(page.locator("[data-variant]")).to_have_count(1)
+    with studio[1]() as session:
+        [variant] = mends.variants(session, stands(studio, shot, base).row, before.id)
+        made = pictures.find(session, variant.picture_sha256)
+        assert made.width > MADE[0].image.shape[1] and made.height == MADE[0].image.shape[0]

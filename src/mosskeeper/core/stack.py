@@ -57,7 +57,7 @@ class Mend(Document):
 
     @property
     def name(self) -> str:
-        if any(self.wider) and not self.words:
+        if any(self.wider) and not (self.window and self.words):
             return "a wider canvas"
         if self.mask is None and not self.words and not self.negative:
             return "a new mend"

@@ -9,19 +9,20 @@ const side16 = (px) => Math.min(MOST, Math.max(0, Math.ceil(px / STEP) * STEP));
 export class Beyond {
   /** canvas : of the picture. fresh() : begins a mend of its own where the open one is of something else. tell(fields) : of the open mend. */
   constructor(canvas, fresh, tell) {
-    Object.assign(this, { canvas, fresh, tell, window: null, wider: [0, 0, 0, 0] });
+    Object.assign(this, { canvas, fresh, tell, window: null, later: 0 });
     this.sides = [...document.querySelectorAll("[data-side]")];
     for (const side of this.sides) side.addEventListener("change", () => this.widen());
     for (const edge of document.querySelectorAll("[data-edge]")) edge.addEventListener("pointerdown", (event) => this.pull(event, edge));
     get("shape").addEventListener("change", ({ target }) => { if (target.value) this.shaped(...target.value.split(":").map(Number)); target.value = ""; });
-    get("window").addEventListener("pointerdown", (event) => this.carry(event));
+    get("window-grip").addEventListener("pointerdown", (event) => this.carry(event));
+    get("window-grip").addEventListener("keydown", (event) => this.nudge(event));
   }
 
   get scale() { return this.canvas.width / (this.canvas.clientWidth || get("mend-picture").clientWidth); }
 
   stood({ wider, window: box }) {
-    this.wider = wider;
     for (const side of this.sides) if (document.activeElement !== side) side.value = wider[side.dataset.side];
+    if (this.later) return; // it is being moved by keys: what is told now is older
     this.window = box && [box[0] - wider[0], box[1] - wider[1], box[2], box[3]];
     this.show(this.window);
   }
@@ -82,6 +83,18 @@ export class Beyond {
       end: (moved) => moved && box && this.laid(box),
       cancel: () => this.show(this.window),
     });
+  }
+
+  nudge(event) {
+    const by = { ArrowLeft: [-STEP, 0], ArrowRight: [STEP, 0], ArrowUp: [0, -STEP], ArrowDown: [0, STEP] }[event.key];
+    if (!by) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const [x, y, wide, high] = this.window;
+    this.window = [x + by[0], y + by[1], wide, high];
+    this.show(this.window);
+    clearTimeout(this.later);
+    this.later = setTimeout(() => { this.later = 0; this.laid(this.window); }, 400);
   }
 
   /** The canvas becomes as much wider as the window lies over the edge. */

@@ -20,6 +20,7 @@ let masked = null; // the mask that the veil shows, as the studio calls it
 let open = null; // the mend that the fields show
 let viewed = 0; // the variant that is looked at
 let before = false; // the picture below is looked at
+const typed = new Set(); // fields that were typed in and not sent yet
 let acting = false; // the hand has been at the mask since the mend was opened
 
 // -- what the studio says ------------------------------------------------------------------------------------
@@ -35,7 +36,8 @@ function stood(state) {
     veil.load(state.mask ? `/pictures/${state.mask}.png` : "");
   }
   const other = open !== state.mend;
-  for (const name of FIELDS) fill(get(name), state.fields[name], other);
+  const begun = !open; // by this page, with what was typed before
+  for (const name of FIELDS) if (!(typed.has(name) && (begun || !other))) fill(get(name), state.fields[name], other);
   if (other) {
     viewed = 0;
     acting = false;
@@ -242,6 +244,7 @@ let typing = 0;
 async function tellField(name) {
   const field = get(name);
   await studio.begun();
+  typed.delete(name);
   const body = new FormData();
   body.append(name, field.type === "checkbox" ? String(field.checked) : field.value);
   get("save-state").textContent = "saving";
@@ -251,6 +254,7 @@ async function tellField(name) {
 for (const name of FIELDS) {
   get(name).addEventListener("input", () => {
     says();
+    typed.add(name);
     clearTimeout(typing);
     if (["words", "negative"].includes(name)) typing = setTimeout(() => tellField(name), 500);
   });
