@@ -5,11 +5,18 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from bench import doors, engine, illustrator, kills, live, live_board, mends, pages
+from bench import doors, engine, illustrator, kills, live, live_board, mends, pages, regions
 from bench.report import Row, publish
 
 BENCHES = {"engine": engine.measure, "illustrator": illustrator.measure, "pages": pages.measure}
-_SIEGES = {"kills": kills.measure, "doors": doors.measure, "live": live.measure, "live-board": live_board.measure, "mends": mends.measure}
+_SIEGES = {
+    "kills": kills.measure,
+    "doors": doors.measure,
+    "live": live.measure,
+    "live-board": live_board.measure,
+    "mends": mends.measure,
+    "regions": regions.measure,
+}
 _SLOW = (
     "fidelity",
     "reader",
@@ -18,6 +25,7 @@ _SLOW = (
     "live",
     "live-board",
     "mends",
+    "regions",
 )  # measured only when asked for by name; two have packages of their own
 
 

@@ -13,7 +13,7 @@ from mosskeeper.core.diffusion.beliefs import Beliefs
 from mosskeeper.core.diffusion.candidates import choose
 from mosskeeper.core.diffusion.integrate import step
 from mosskeeper.core.diffusion.pose import between, posed
-from mosskeeper.core.diffusion.regions import overlap, shares
+from mosskeeper.core.diffusion.regions import shares
 from mosskeeper.core.diffusion.schedule import noise_levels
 from mosskeeper.core.diffusion.structure import control
 from mosskeeper.core.diffusion.take import make_take
@@ -29,6 +29,7 @@ from mosskeeper.core.reading.palette import read_palette
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.reading.structure import coarse_tone, edge_f_score
 from mosskeeper.core.recipe import Cue, Recipe, Region
+from mosskeeper.core.regions.overlaps import overlap
 
 A, B, M, N = "a" * 64, "b" * 64, "e" * 64, "f" * 64
 SIZE = (256, 256)

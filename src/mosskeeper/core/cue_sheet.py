@@ -71,11 +71,12 @@ def _together(a: Cue, b: Cue, readings: Mapping[str, Reading]) -> str | None:
 
 
 def soloed(recipe: Recipe) -> Recipe:
-    """The recipe as it runs: where cues are soloed, all others are off."""
-    if not any(cue.solo for cue in recipe.cues):
-        return recipe
-    cues = [cue.model_copy(update={"on": cue.on and cue.solo, "solo": False}) for cue in recipe.cues]
-    return recipe.model_copy(update={"cues": cues})
+    """The recipe as it runs: where cues are soloed, or regions, all others of their kind are off."""
+    update = {}
+    for name, those in (("cues", recipe.cues), ("regions", recipe.regions)):
+        if any(one.solo for one in those):
+            update[name] = [one.model_copy(update={"on": one.on and one.solo, "solo": False}) for one in those]
+    return recipe.model_copy(update=update) if update else recipe
 
 
 def neutral(recipe: Recipe) -> Recipe:

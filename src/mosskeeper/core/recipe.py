@@ -105,19 +105,33 @@ Cues = Annotated[list[Cue], AfterValidator(_with_ids)]
 
 
 class Region(Document):
-    """A part of the picture with words and references of its own; a person named there stands there."""
+    """A part of the picture with words and references of its own; a person named there stands there.
 
+    The order of a recipe's regions is from front to back.
+    """
+
+    id: Annotated[str, Field(pattern=r"^[a-z0-9]{0,12}$", description="lasting, and its own in its recipe")] = ""
     mask: Annotated[Picture, Field(description="white where the region is, grey where it fades out")]
+    given: Annotated[Words, Field(max_length=limits.GIVEN, description="words from the character and outfit of the region")] = ""
     words: Annotated[Words, Field(max_length=1000)] = ""
-    strength: Annotated[float, Field(ge=0, le=1)] = 1.0
-    feather: Annotated[float, Field(ge=0, le=0.25, description="softness of the border, as a share of the width")] = 0.02
+    negative: Annotated[Words, Field(max_length=limits.WITHOUT, description="what should not be seen there")] = ""
+    strength: Annotated[float, Field(ge=0, le=1, description="0 as the common words have it … 1 as its own words do")] = 1.0
+    feather: Annotated[float, Field(ge=0, le=0.25, description="softness of the border, as a share of the width")] = 0.07
+    threshold: Annotated[Share | None, Field(description="from which a grey mask is open; None: it is open as far as it is white")] = None
+    overlap: Annotated[Literal["front", "shared"], Field(description="where it lies over regions behind: it alone, or both")] = "front"
     cues: Annotated[Cues, Field(max_length=6)] = Field(default_factory=list)
     name: Annotated[Words, Field(max_length=limits.CUE_NAME)] = ""
     on: bool = True
+    solo: Annotated[bool, Field(description="of the regions only soloed ones act")] = False
+
+    @property
+    def prompt(self) -> str:
+        """All words that ask for something there."""
+        return ", ".join(part for part in (self.given, self.words) if part)
 
     @property
     def acts(self) -> bool:
-        return self.on and self.strength > 0 and bool(self.words or any(cue.acts for cue in self.cues))
+        return self.on and self.strength > 0 and bool(self.prompt or any(cue.acts for cue in self.cues))
 
 
 Side = Annotated[int, Field(ge=0, le=SIZES[1])]
@@ -198,7 +212,7 @@ class Recipe(Document):
     def pictures(self) -> set[str]:
         """The pictures that the recipe uses, by SHA-256."""
         cues = [c for c in (*self.cues, *(c for r in self.regions if r.acts for c in r.cues)) if c.acts]
-        used = {c.picture for c in cues} | {c.area for c in cues} | {r.mask for r in self.regions if r.acts}
+        used = {c.picture for c in cues} | {c.area for c in cues} | {r.mask for r in self.regions if r.on and (r.acts or r.prompt)}
         if self.source is not None:
             used |= {self.source.picture, self.source.mask}
         return {sha for sha in used if sha is not None}

@@ -176,16 +176,23 @@ def _on_horizon(view: Camera, base: Scene, place: str, read: BoardRead, k: float
     if read.horizon is None:
         return view
     width, h = base.size
-    unit = max(width, h / 1.25)
     first, last = (place_look(name).horizon for name in (base.description.place, place))
-    own = (first - base.camera.centre[1]) * base.camera.zoom * unit + h / 2
+    own = (first - base.camera.centre[1]) * base.camera.zoom * max(width, h / 1.25) + h / 2
     row = float(np.clip(own, 0, 1.2 * h) * (1 - w) + read.horizon * k * w)
-    centre = first * (1 - w) + last * w - (row - h / 2) / (view.zoom * unit)
+    return replace(_centred(view, first * (1 - w) + last * w, place, row, base.size), horizon=row)
+
+
+def centred_on(view: Camera, place: str, row: float, size: tuple[int, int]) -> Camera:
+    """The camera with a place's horizon, or its floor's edge, in a row (px) of a picture of `size`, as far as the place goes on."""
+    return _centred(view, place_look(place).horizon, place, row, size)
+
+
+def _centred(view: Camera, horizon: float, place: str, row: float, size: tuple[int, int]) -> Camera:
+    width, h = size
+    centre = horizon - (row - h / 2) / (view.zoom * max(width, h / 1.25))
     reach = 0.625 * min(1.25 * width, h) / h / view.zoom
-    outdoors = place_called(place).outdoors
-    lowest, highest = (-0.38 + reach, 1.8 - reach) if outdoors else (0.42, 0.80)
-    centre = float(np.clip(centre, lowest, max(lowest, highest)))
-    return replace(view, centre=(view.centre[0], centre), horizon=row)
+    lowest, highest = (-0.38 + reach, 1.8 - reach) if place_called(place).outdoors else (0.42, 0.80)
+    return replace(view, centre=(view.centre[0], float(np.clip(centre, lowest, max(lowest, highest)))))
 
 
 @dataclass(frozen=True, slots=True, eq=False)

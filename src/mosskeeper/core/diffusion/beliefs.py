@@ -13,13 +13,14 @@ from dataclasses import dataclass, fields, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.diffusion.casting import Placed, cast
 from mosskeeper.core.diffusion.references import EVIDENCE, References
-from mosskeeper.core.illustrator.camera import beside, shifts, standing_in
+from mosskeeper.core.illustrator.camera import beside, shifts
 from mosskeeper.core.illustrator.description import MOST_FIGURES, WORN, Description, Face, Layout, Person
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.illustrator.vocabulary.outfits import USUAL_COLOURS
 from mosskeeper.core.illustrator.vocabulary.people import MEN
-from mosskeeper.core.recipe import Recipe, Region
+from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.words.attributes import ATTRIBUTES, OF_PICTURE
 from mosskeeper.core.words.held import with_held
 from mosskeeper.core.words.understand import Figure, Scores, understand
@@ -69,23 +70,13 @@ class Composition:
         return replace(self, stances=(stance, *self.stances[1:]))
 
 
-@dataclass(frozen=True, slots=True)
-class Placed:
-    """A person who stands in a region: what its words say, and the place of the region."""
-
-    figure: Figure
-    box: tuple[float, float, float, float]  # x0, y0, x1, y1 as shares of width and height
-    region: Region
-    references: References | None = None  # what the region's own cues lend to this person
-
-
 class Beliefs:
     """What is believed about the pictures of a recipe.
 
     Parameters
     ----------
     references : what cues lend to the first figure and the picture.
-    placed : persons of regions. They take the place of a first figure of whom the words say nothing.
+    placed : persons of regions. They are the people of the picture, whomever the words name besides.
     priors : attribute → relative weights of its values, in place of the lexicon's.
     """
 
@@ -105,19 +96,21 @@ class Beliefs:
         self.references = references or nothing
         self._lent = [self.references, *[nothing] * (MOST_FIGURES - 1)]  # to the person of each figure
         first = Figure(asked.wanted, asked.unwanted, asked.likeness)
-        named = "subject" in asked.wanted or asked.likeness is not None
         figures: list[Figure] = [first, *asked.others]
-        self._boxes: dict[int, tuple[float, float, float, float]] = {}
-        for n, person in enumerate(placed):
-            if n == 0 and not named:
-                wanted = {**first.wanted, **person.figure.wanted}
-                figures[0] = replace(person.figure, wanted=wanted, unwanted={**first.unwanted, **person.figure.unwanted})
-                self._boxes[0], self._lent[0] = person.box, person.references or self.references
-            elif len(figures) < MOST_FIGURES:
-                self._boxes[len(figures)], self._lent[len(figures)] = person.box, person.references or nothing
-                figures.append(person.figure)
+        self.told: tuple[str, ...] = ()
+        self.usual: tuple[Figure | None, ...] = tuple(figures)  # who each is by the common words alone; None: they do not know them
+        if placed:
+            roles, told = cast(asked, recipe.prompt, placed)
+            figures, self.usual, self.told = [role.figure for role in roles], tuple(role.usual for role in roles), tuple(told)
+            for n, person in enumerate(placed):
+                self._lent[n] = person.references or (self.references if n == 0 and len(placed) == 1 else nothing)
         self.figures = tuple(figures)
-        self._size = (recipe.width, recipe.height)
+
+    def with_figure(self, n: int, figure: Figure) -> Beliefs:
+        """The beliefs with something else said of a figure."""
+        out = copy(self)
+        out.figures = (*self.figures[:n], figure, *self.figures[n + 1 :])
+        return out
 
     def amended(self, wanted: Scores, unwanted: Scores, references: References | None) -> Beliefs:
         """The beliefs inside a region: what its words say goes before what the shot says, for every figure."""
@@ -209,8 +202,6 @@ class Beliefs:
             hand=one["hand"],
             depth=_FAR if self.figures[n].behind else 0.0,
         )
-        if n in self._boxes:
-            layout = standing_in(self._boxes[n], layout, one["subject"], one["build"], self._size)
         return Stance(one["subject"], one["build"], layout)
 
     def _people(self, n: int, stance: Stance, rng: np.random.Generator, k: int) -> list[Person]:

@@ -12,8 +12,9 @@ from mosskeeper.core.diffusion.beliefs import GROUPS, OF_PERSON, OTHERS
 from mosskeeper.core.diffusion.posterior import Posterior, Segments
 from mosskeeper.core.diffusion.structure import Control
 from mosskeeper.core.illustrator.description import MOST_FIGURES, SKIN_PARTS, Description, Part, Person
-from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
+from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.pictures.signal import signal
 
 F32 = NDArray[np.float32]
@@ -62,13 +63,14 @@ class Exemplars:
         size: tuple[int, int],
         controls: Sequence[Control] = (),
         check: Callable[[], None] = lambda: None,
+        stage: Callable[[Scene], Scene] = lambda scene: scene,
     ) -> Exemplars:
-        """Draws them at `size`; where words say much, many are the same and drawn once. `check` is asked before each."""
+        """Draws them at `size`, each on its stage; where words say much, many are the same and drawn once. `check` is asked before each."""
         done: dict[Description, Drawing] = {}
         for description in descriptions:
             check()
             if description not in done:
-                done[description] = draw(description, size)
+                done[description] = draw_scene(stage(scene_of(description, size)))
         drawings = [done[d] for d in descriptions]
         segments = Segments(_shared_segments(drawings), _groups_of(drawings))
         favour = np.zeros(len(drawings), np.float32)

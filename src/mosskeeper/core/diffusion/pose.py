@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.references import EARLY, amount_of
 from mosskeeper.core.illustrator import camera
-from mosskeeper.core.illustrator.description import Description, Layout
+from mosskeeper.core.illustrator.description import Description, Layout, Person
 from mosskeeper.core.illustrator.skeleton import AT, JOINTS, between, given, mirrored, posture
 from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
@@ -23,22 +23,42 @@ TAKES_HANDS = 0.5  # amount from which hands and the depth of limbs are the cue'
 _BELOW_HEAD = [i for i, name in enumerate(JOINTS) if not name.endswith(("eye", "ear", "nose"))]
 
 
-def posed_by(d: Description, cues: Sequence[Cue], readings: Mapping[str, Reading], steps: int, size: tuple[int, int]) -> Description:
-    """A description with its figures moved by the pose cues that act, each by those that are bound to it."""
+def posed_by(
+    d: Description,
+    cues: Sequence[Cue],
+    readings: Mapping[str, Reading],
+    steps: int,
+    size: tuple[int, int],
+    in_regions: Sequence[Cue] = (),
+) -> Description:
+    """A description with its figures moved by the pose cues that act, each by those that are bound to it.
+
+    in_regions : of people in regions: a pose is taken on the own body, where the region has its person.
+    """
     people = list(d.figures)
-    for cue in sorted((c for c in cues if c.acts and c.role == "pose"), key=lambda c: (c.picture or "", c.weight)):
+    acting = [(c, False) for c in cues] + [(c, True) for c in in_regions]
+    for cue, stays in sorted((p for p in acting if p[0].acts and p[0].role == "pose"), key=lambda p: (p[0].picture or "", p[0].weight)):
         skeleton = skeleton_of(cue, readings)
         if skeleton is None or cue.figure >= len(people):
             continue
         person, amount = people[cue.figure], min(1.0, amount_of(cue, steps, EARLY))
-        if cue.own_body:
+        if cue.own_body or stays:
             own = retargeted(Posed(skeleton * size), body_of(person.subject, person.build))
-            skeleton = in_frame(own, skeleton, size).joints
+            skeleton = in_frame(own, _stands(person, size) if stays else skeleton, size).joints
         layout = posed(person.layout, person.subject, person.build, skeleton, amount, size)
         if amount >= TAKES_HANDS:
             layout = replace(layout, hands=cue.hands or layout.hands, behind=tuple(cue.behind))
         people[cue.figure] = replace(person, layout=layout)
     return replace(d, layout=people[0].layout, others=tuple(people[1:]))
+
+
+def _stands(person: Person, size: tuple[int, int]) -> F64:
+    """(18, 2) joints, shares of width and height, of somebody whose place is given."""
+    layout = person.layout
+    assert layout.pinned is not None
+    joints = posture(body_of(person.subject, person.build), POSES[layout.pose], layout).joints * (layout.facing, 1)
+    x, y, scale = layout.pinned
+    return np.asarray((joints - joints[AT["neck"]]) * scale * size[1] / size + (x, y))
 
 
 def skeleton_of(cue: Cue, readings: Mapping[str, Reading]) -> F64 | None:

@@ -10,12 +10,14 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.diffusion.beliefs import Placed
+from mosskeeper.core.diffusion.casting import Placed
 from mosskeeper.core.diffusion.references import confined, fields_lent
-from mosskeeper.core.illustrator.description import Description, Person
+from mosskeeper.core.illustrator.description import MOST_FIGURES, Description, Person
 from mosskeeper.core.pictures.resample import fitted
 from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import Cue, Recipe, Region
+from mosskeeper.core.regions.overlaps import front_wins
+from mosskeeper.core.regions.words import AROUND, own_words, wants
 from mosskeeper.core.words.understand import Figure, Scores, understand
 
 F32 = NDArray[np.float32]
@@ -49,25 +51,57 @@ def _adopted(person: P, other: Person, names: frozenset[str]) -> P:
     return replace(person, **{f.name: getattr(other, f.name) for f in fields(person) if f.name in names})
 
 
-def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> tuple[tuple[Placed, ...], list[Patch]]:
-    """Who stands in regions, and what else regions ask.
+@dataclass(frozen=True, slots=True, eq=False)
+class Thing:
+    """Something that stands by itself in a region: its name, and the mask (H, W)."""
 
-    A region whose words name a person or a kind of person places them; one without such words changes what is there.
-    A region over the whole picture has a box of the whole picture.
+    name: str
+    mask: F32
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Asked:
+    """What the regions of a recipe ask: people, who are the people of the picture; things; other words for parts of it."""
+
+    people: tuple[Placed, ...] = ()
+    things: tuple[Thing, ...] = ()
+    patches: tuple[Patch, ...] = ()
+
+
+def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> Asked:
+    """What the regions of a recipe ask, in their order, which is from front to back.
+
+    A region whose words name a person or a kind of person places them; a thing that nobody is there to hold stands by itself;
+    a place, a time or other words without a person change what is there.
     """
-    placed, patches = [], []
-    for region in recipe.regions:
-        if not region.acts:
+    people, things, patches, wins = list[Placed](), list[Thing](), list[Patch](), list[bool]()
+    for n, region in enumerate(recipe.regions):
+        if not region.acts and not (region.on and region.prompt):
             continue
         sharp = _mask(pictures[region.mask], recipe)
         if sharp.max() < 0.5:
             continue
-        said = understand(region.words)
-        if "subject" in said.wanted or said.likeness is not None:
-            placed.append(Placed(Figure(said.wanted, said.unwanted, said.likeness), _box(sharp), region))
-        else:
-            patches.append(Patch(_softened(sharp, region), region.cues, said.wanted, said.unwanted))
-    return tuple(placed), patches
+        said, barred = own_words(region.prompt), understand(region.negative).wanted
+        wanted = wants(said)
+        around = {a: v for a, v in said.wanted.items() if a in AROUND}
+        if "person" in wanted:
+            of_region = [Figure(said.wanted, said.unwanted, said.likeness), *said.others]
+            for k, one in enumerate(of_region):
+                own = replace(one, unwanted={**barred, **one.unwanted})
+                people.append(Placed(own, sharp, region, n, k, len(of_region)))
+        if not region.acts:  # without strength, who is there is as the common words have it
+            continue
+        if "thing" in wanted or ("person" in wanted and "companion" in said.wanted):
+            names = {**said.wanted.get("companion", {}), **({} if "person" in wanted else said.wanted.get("prop", {}))}
+            things += [Thing(name, sharp) for name in names if name not in ("nobody", "nothing")]
+        if around and wanted & {"person", "thing"}:
+            patches.append(Patch(_softened(sharp, region), [], around, {}))
+        elif not wanted & {"person", "thing"}:
+            patches.append(Patch(_softened(sharp, region), region.cues, said.wanted, {**barred, **said.unwanted}))
+        wins += [region.overlap == "front"] * (len(patches) - len(wins))
+    masks = front_wins([patch.mask for patch in patches], wins)
+    patches = [replace(patch, mask=mask) for patch, mask in zip(patches, masks, strict=True)]
+    return Asked(tuple(people[:MOST_FIGURES]), tuple(things), tuple(patches))
 
 
 def read_areas(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> list[Patch]:
@@ -95,23 +129,20 @@ def shares(masks: list[F32], shape: tuple[int, int]) -> list[F32]:
     return [np.asarray(1 - np.minimum(total, 1), np.float32), *(np.asarray(m / over, np.float32) for m in masks)]
 
 
-def overlap(a: F32, b: F32) -> float:
-    """Share of the smaller of two masks that lies in both, 0…1."""
-    smaller = min(a.sum(), b.sum())
-    return float(np.minimum(a, b).sum() / smaller) if smaller > 0 else 0.0
-
-
 def _mask(picture: NDArray[np.uint8], recipe: Recipe) -> F32:
     return fitted(grey(picture), (recipe.width, recipe.height))
 
 
 def _softened(mask: F32, region: Region) -> F32:
+    """A region as it acts: harder by its threshold, a place that covers a share of it from its core, then softened."""
+    if region.threshold is not None:
+        mask = (mask > region.threshold).astype(np.float32)
+    said = understand(region.prompt).wanted
+    grows = bool(said) and set(said) <= set(AROUND)
+    if grows and region.strength < 1:  # half a strength is a place over half of the region, never two places through each other
+        inside = mask > 0.5
+        far = cv2.distanceTransform(inside.astype(np.uint8), cv2.DIST_L2, 5)
+        mask = mask * (far >= np.quantile(far[inside], 1 - region.strength)) if inside.any() else mask
     sigma = region.feather * mask.shape[1] / 2
     soft = cv2.GaussianBlur(mask, (0, 0), sigma) if sigma > 0.3 else mask
-    return np.asarray(soft * np.float32(region.strength), np.float32)
-
-
-def _box(mask: F32) -> tuple[float, float, float, float]:
-    h, w = mask.shape
-    ys, xs = np.nonzero(mask > 0.5)
-    return float(xs.min() / w), float(ys.min() / h), float((xs.max() + 1) / w), float((ys.max() + 1) / h)
+    return np.asarray(soft * np.float32(1.0 if grows else region.strength), np.float32)

@@ -13,7 +13,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Container, Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,6 +22,7 @@ from mosskeeper.core.diffusion import candidates, regions, source
 from mosskeeper.core.diffusion.beliefs import Beliefs, Composition
 from mosskeeper.core.diffusion.boarded import acting, boards_of, in_board_colours, on_boards, said_of
 from mosskeeper.core.diffusion.by_hand import by_hand
+from mosskeeper.core.diffusion.casting import present
 from mosskeeper.core.diffusion.compose import composed
 from mosskeeper.core.diffusion.exemplars import Exemplars, small_size
 from mosskeeper.core.diffusion.integrate import step
@@ -34,6 +35,7 @@ from mosskeeper.core.diffusion.repair import UNEXPLAINED, Start, repaired
 from mosskeeper.core.diffusion.result import Progress, Take, report_rest
 from mosskeeper.core.diffusion.schedule import noise_levels
 from mosskeeper.core.diffusion.sourced import Explanation, explanation
+from mosskeeper.core.diffusion.staging import Stage, staged
 from mosskeeper.core.diffusion.structure import Control, control, controls
 from mosskeeper.core.errors import Stopped
 from mosskeeper.core.illustrator.description import Description, Person
@@ -42,6 +44,7 @@ from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.inversion.invert import laid
+from mosskeeper.core.mending.way import at_strength
 from mosskeeper.core.pictures.resample import cubic, fitted, scaled, smooth
 from mosskeeper.core.pictures.signal import picture, signal
 from mosskeeper.core.reading.reading import Reading
@@ -125,6 +128,30 @@ def chosen(
     return _Making(own, seed, pictures, readings, lambda _: None, check, make, None).choice()
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Arranged:
+    """Who and what was chosen, and where. regions : of each figure, the number of its region; None: of the common words."""
+
+    scenes: Explained
+    regions: tuple[int | None, ...]
+    composition: Composition
+    stage: Stage
+
+
+def arranged(
+    recipe: Recipe,
+    seed: int,
+    pictures: Pictures,
+    readings: Readings,
+    make: Make,
+    check: Callable[[], None],
+    like: Arranged | None = None,
+) -> Arranged:
+    """What a take's parts choose, without its last steps. like : another of the same people, who stand as they stand there."""
+    own = recipe.model_copy(update={"steps": max(recipe.steps, make.least_steps), "source": None})
+    return _Making(own, seed, pictures, readings, lambda _: None, check, make, None).arranged(like)
+
+
 def _start(
     recipe: Recipe, pictures: Pictures, readings: Readings, explained: Mapping[str, Explained], check: Callable[[], None]
 ) -> Start | None:
@@ -172,10 +199,14 @@ class _Making:
         self.hand = by_hand(recipe.cues, self.boards, readings, recipe.steps)
         self.controls = controls([cue for cue in recipe.cues if cue not in boards], pictures, readings, recipe.steps)
         self.tones = [*self.controls, *_copied(lent, pictures, recipe.steps)]
-        placed, self.patches = regions.read_regions(recipe, pictures)
-        self.patches += regions.read_areas(recipe, pictures)
+        asked = regions.read_regions(recipe, pictures)
+        people = [replace(p, references=self._lent_in(p.region.cues)) for p in asked.people]
+        self.asked = replace(asked, people=tuple(present(recipe, people)))
+        self.patches = [*asked.patches, *regions.read_areas(recipe, pictures)]
         everywhere = self._references([cue for cue in recipe.cues if confined(cue) is None])
-        self.beliefs = Beliefs(recipe, everywhere, tuple(replace(p, references=self._lent_in(p.region.cues)) for p in placed), make.priors)
+        self.beliefs = Beliefs(recipe, everywhere, self.asked.people, make.priors)
+        self.stage = Stage()
+        self.composition: Composition | None = None
         self.sigmas = noise_levels(recipe.schedule, recipe.steps)
 
     def choice(self) -> tuple[Scene, list[Container[str]]]:
@@ -186,6 +217,19 @@ class _Making:
         self._decide(groups, [smooth(m, small_size(self.size)) for m in masks], self._decided)
         scene = self._scenes(groups)[0]
         return scene, said_of(self.beliefs, len(scene.postures))
+
+    def arranged(self, like: Arranged | None) -> Arranged:
+        """What is chosen, and where it stands."""
+        composition, place = self._composition()
+        if like is not None:
+            self.composition, self.stage = like.composition, like.stage
+            composition = like.composition
+        groups = self._exemplars(composition, place)
+        masks = regions.shares([p.mask for p in self.patches], self.size[::-1])
+        self._decide(groups, [smooth(m, small_size(self.size)) for m in masks], self._decided)
+        numbers = tuple(p.number for p in self.asked.people)
+        of_figures = numbers if self.stage.plan is not None else (None,) * len(composition.stances)
+        return Arranged(Explained.of(self._scenes(groups), masks), of_figures, composition, self.stage)
 
     @property
     def _decided(self) -> int:
@@ -222,7 +266,7 @@ class _Making:
         final = self._finish(smooth(x, self.size), target, drawings[0], decided)
         if self.start is not None:
             return Take(final, drawings[0], description, None, (f"{UNEXPLAINED}: place after place goes over to a new drawing",))
-        return Take(final, drawings[0], description, Explained.of(scenes, masks))
+        return Take(final, drawings[0], description, Explained.of(scenes, masks), (*self.beliefs.told, *self.stage.told))
 
     def _scenes(self, groups: list[Exemplars]) -> list[Scene]:
         """What was chosen: everywhere, and in each region and area."""
@@ -231,12 +275,29 @@ class _Making:
         chosen = [description, *inside]
         if not self._structure():  # a pose moves what was chosen: who it is does not depend on how they stand
             chosen = [self._by_poses(d) for d in chosen]
-        return [scene_of(d, self.size, self.make.scale) for d in chosen]
+        return [self._at_strengths(self.stage(scene_of(d, self.size, self.make.scale))) for d in chosen]
+
+    def _at_strengths(self, scene: Scene) -> Scene:
+        """People of weak regions on their way from who they are by the common words alone."""
+        for n, one in enumerate(self.asked.people if self.stage.plan is not None else ()):
+            usual = self.beliefs.usual[n]
+            if one.region.strength < 1 and usual is not None and self.composition is not None:
+                alone = self.beliefs.with_figure(n, usual)
+                who = alone.exemplars(self.composition, np.random.default_rng(self.exemplar_seed), 1)[0].figures[n]
+                now = scene.description.figures[n]
+                first = scene.with_person(n, replace(who, subject=now.subject, build=now.build, layout=now.layout))
+                scene = at_strength(first, scene, one.region.strength)
+        return scene
 
     # -- what is where -----------------------------------------------------------------------------------
 
     def _composition(self) -> tuple[Composition, str | None]:
-        """Where everything is; and the place, where controls chose it."""
+        """Where everything is, with the people of regions where these have them; and the place, where controls chose it."""
+        composition, place = self._usual_composition()
+        self.beliefs, self.composition, self.stage = staged(self.recipe, self.asked, self.beliefs, composition)
+        return self.composition, place
+
+    def _usual_composition(self) -> tuple[Composition, str | None]:
         composition = self.beliefs.composition(self.layout_rng)
         wanted = self._structure()
         if wanted:
@@ -273,7 +334,9 @@ class _Making:
         return replace(composition, stances=tuple(replace(s, layout=p.layout) for s, p in zip(stances, moved, strict=True)))
 
     def _by_poses(self, d: Description) -> Description:
-        return posed_by(d, self.recipe.cues, self.readings, self.recipe.steps, self.size)
+        stand = self.stage.plan is not None
+        own = [c.model_copy(update={"figure": n}) for n, p in enumerate(self.asked.people) for c in p.region.cues if stand]
+        return posed_by(d, self.recipe.cues, self.readings, self.recipe.steps, self.size, own)
 
     def _exemplars(self, composition: Composition, place: str | None) -> list[Exemplars]:
         size = small_size(self.size)
@@ -286,7 +349,7 @@ class _Making:
             descriptions = beliefs.exemplars(composition, np.random.default_rng(self.exemplar_seed), count)
             if place is not None and not beliefs.says("place"):
                 descriptions = [replace(d, place=place) for d in descriptions]
-            out.append(Exemplars.drawn(descriptions, size, self.controls, self.check))
+            out.append(Exemplars.drawn(descriptions, size, self.controls, self.check, self.stage))
         return out
 
     def _references(self, cues: list[Cue]) -> References:

@@ -253,6 +253,7 @@ class _Drawn:
             self.scene.disc,
             self.scene.ground,
             self._roughed,
+            self.scene.cleared,
             d.weather,
             d.layout.ground,
             round(view.zoom, 4),
@@ -277,7 +278,18 @@ class _Drawn:
         d, view = self.scene.description, self.scene.camera
         tones = tuple(np.asarray(colour) for colour in self.scene.ground)
         own_disc, seed = self.scene.disc is None, d.layout.ground * 7 + 3
-        return Stage(DisplayList(self.canvas), self.light, view.zoom, view.centre, seed, self.detailed, own_disc, tones, self._roughed)
+        return Stage(
+            DisplayList(self.canvas),
+            self.light,
+            view.zoom,
+            view.centre,
+            seed,
+            self.detailed,
+            own_disc,
+            tones,
+            self._roughed,
+            self.scene.cleared,
+        )
 
     def _roughs(self) -> Layer:
         """What a board puts into the place, over it and behind everybody."""

@@ -89,6 +89,7 @@ class Scene:
     mixed: tuple[Mixed | None, ...] = ()  # of the figures, in their order; in place of what their names say
     roughs: tuple[Rough, ...] = ()
     ground: tuple[Rgb, ...] = ()  # of open country, from far to near
+    cleared: tuple[tuple[float, float, float, float], ...] = ()  # boxes, shares, of people for whom the place makes room
     rendered: float = 1.0  # of its size at which it is drawn before it is brought to that
 
     def __post_init__(self) -> None:

@@ -42,7 +42,8 @@ class Stage:
 
     `zoom` magnifies about `centre`, as a longer lens would; `detailed` False is for thumbnails, which
     get fewer leaves. `own_disc` False leaves out the sun or moon that the place would have. `tones` are colours that
-    the ground is given from far to near, `roughed` the kinds of shapes that a board puts into it.
+    the ground is given from far to near, `roughed` the kinds of shapes that a board puts into it, `cleared` the boxes
+    (shares of width and height) in which people stand for whom room is made.
     """
 
     def __init__(
@@ -56,6 +57,7 @@ class Stage:
         own_disc: bool = True,
         tones: tuple[Rgb, ...] = (),
         roughed: frozenset[str] = frozenset(),
+        cleared: tuple[tuple[float, float, float, float], ...] = (),
     ) -> None:
         self.own_disc, self.tones, self.roughed = own_disc, tones, roughed
         self.display, self.light, self.zoom, self.centre = display, light, zoom, point(*centre)
@@ -64,6 +66,12 @@ class Stage:
         (w, h), (left, top, _, _) = display.canvas.size, display.canvas.wider
         self.unit = max(w, h / 1.25)  # pixels of one place unit: covers any aspect
         self.middle = point(left + 0.5 * w, top + 0.5 * h)
+        corners = np.array(cleared, float).reshape(-1, 2, 2) * (w, h) + (left, top)
+        self.cleared = self.placed(corners).reshape(-1, 4)
+
+    def taken(self, x0: float, y0: float, x1: float, y1: float) -> bool:
+        """Whether somebody stands in a box of the place: what can stand elsewhere, or be left out, is not drawn there."""
+        return any(x0 < right and x1 > left and y0 < low and y1 > high for left, high, right, low in self.cleared)
 
     def px(self, p: Points) -> Points:
         return (np.asarray(p, float) - self.centre) * (self.zoom * self.unit) + self.middle
@@ -258,11 +266,12 @@ class Stage:
     def near_fronds(self, colour: str = "234a3f") -> None:
         """Dark ferns at the lower corners, in front of everything: they give the picture its depth."""
         base = rgb(colour)
-        for i in range(4):
+        left, right = self.taken(-0.1, 0.92, 0.36, 1.3), self.taken(0.72, 0.94, 1.1, 1.3)
+        for i in range(0 if left else 4):
             self.frond(
                 point(-0.06 + 0.03 * i, 1.30), -1.25 + i * 0.16, 0.42, base * (0.9 + 0.12 * i), 0.06, 205 + i, 1.0, 13, 0.22, drop=1.6
             )
-        for i in range(3):
+        for i in range(0 if right else 3):
             self.frond(
                 point(1.06 - 0.02 * i, 1.32), -1.9 - i * 0.16, 0.36, base * (0.85 + 0.12 * i), 0.06, 205 + i, 1.0, 12, 0.22, drop=1.6
             )

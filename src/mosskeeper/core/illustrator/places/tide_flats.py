@@ -28,7 +28,8 @@ def build(s: Stage) -> None:
     _sand(s)
     for depth, y, size in ((0.80, 0.69, 0.5), (0.62, 0.78, 0.8), (0.5, 0.90, 1.2)):
         _posts(s, y, size, depth)
-    _boat(s)
+    if not s.taken(0.56, 0.84, 1.06, 1.0):
+        _boat(s)
     _birds(s)
     for side in (-1, 1):
         for i in range(7):

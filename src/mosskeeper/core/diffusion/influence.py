@@ -1,0 +1,132 @@
+"""What each region of a take decided: the take is chosen again without the region's words, with all standing still.
+
+So influence is where the posterior chose otherwise, not where the mask lies: what reaches beyond the region and its own people
+has bled.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
+from mosskeeper.core.diffusion.take import Pictures, Readings, arranged
+from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.pictures.colour import rgb_to_lab
+from mosskeeper.core.pictures.resample import fitted
+from mosskeeper.core.reading.structure import grey
+from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.regions.words import own_words, wants
+from mosskeeper.core.words.understand import understand
+
+U8 = NDArray[np.uint8]
+F32 = NDArray[np.float32]
+Mask = NDArray[np.bool_]
+CHANGED = 4.0  # ΔE from which a pixel counts as changed
+_BORDER, _AIR = 12, 40  # px about a region, and about a place that fades into another, that count as it
+_OUTLINE = 4  # px about a figure: its outline, and the light at its edge
+_LEAST = 40  # px that a word must change to be said to act
+
+
+@dataclass(frozen=True, slots=True)
+class Bled:
+    """What an attribute of a region changed. acts : share of the picture. bled : of that, what lies neither in the region nor on its
+    people, 0…1. into : of that, what lies on the people of other regions, by their number.
+    """
+
+    attribute: str
+    acts: float
+    bled: float
+    into: Mapping[int, float]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Influence:
+    """Of one region. map : (H, W) ΔE between the picture with and without its words. bled : as of an attribute, of all its words.
+    overhang : of what they changed, what lies on its people outside of it.
+    """
+
+    map: F32
+    bled: float
+    overhang: float
+    attributes: tuple[Bled, ...]
+
+    def to_json(self) -> dict[str, Any]:
+        return {
+            "bled": self.bled,
+            "overhang": self.overhang,
+            "attributes": [
+                {"attribute": b.attribute, "acts": b.acts, "bled": b.bled, "into": {str(n): v for n, v in b.into.items()}}
+                for b in self.attributes
+            ],
+        }
+
+
+def influence(
+    recipe: Recipe,
+    seed: int,
+    region: int,
+    pictures: Pictures,
+    readings: Readings | None = None,
+    make: Make = ILLUSTRATOR,
+    check: Callable[[], None] = lambda: None,
+) -> Influence:
+    """What a region of a recipe decided in the take of a seed.
+
+    Raises IndexError where the recipe has no such region.
+    """
+    own = recipe.regions[region]
+    asked = arranged(recipe, seed, pictures, readings or {}, make, check)
+    numbers = [n + 1 for n, at in enumerate(asked.regions) if at == region]
+    said = own_words(own.prompt)
+
+    def with_words(words: str) -> Explained:
+        changed = [r.model_copy(update={"words": words, "given": ""}) if n == region else r for n, r in enumerate(recipe.regions)]
+        return arranged(recipe.model_copy(update={"regions": changed}), seed, pictures, readings or {}, make, check, asked).scenes
+
+    full = asked.scenes.drawn()
+    mask = fitted(grey(pictures[own.mask]), (recipe.width, recipe.height)) > 0.5
+    border = _AIR if "place" in wants(said) and not numbers else _BORDER
+    others = {n: at for n, at in enumerate(asked.regions, 1) if at is not None and at != region}
+
+    def judged(attribute: str, words: str) -> tuple[Bled, float, F32]:
+        rest = with_words(words).drawn()
+        far = difference(full.image, rest.image)
+        changed = np.asarray(far > CHANGED)
+        people = np.isin(full.figures, numbers) | np.isin(rest.figures, numbers)
+        near, inside = _grown(people, _OUTLINE), _grown(mask, border)
+        total = int(changed.sum())
+        if total < _LEAST:
+            return Bled(attribute, total / changed.size, 0.0, {}), 0.0, far
+        out = changed & ~inside & ~near
+        into = {at: float((out & (full.figures == n)).sum() / total) for n, at in others.items()}
+        bled = Bled(attribute, total / changed.size, float(out.sum() / total), {n: v for n, v in into.items() if v > 0})
+        return bled, float((changed & ~inside & near).sum() / total), far
+
+    alone = next(iter(said.wanted.get("subject", {})), "somebody") if numbers else ""
+    everything, overhang, far = judged("", alone)
+    attributes = [a for a in said.wanted if a != "subject"] if numbers else []
+    each = tuple(judged(a, without(own.prompt, a))[0] for a in attributes)
+    return Influence(far, everything.bled, overhang, each)
+
+
+def without(words: str, attribute: str) -> str:
+    """The words of a region without those that say one attribute, alone or together with another."""
+    for span in reversed([s for s in understand(words).spans if any(a == attribute for a, _ in s.says)]):
+        words = words[: span.start] + words[span.end :]
+    return words
+
+
+def difference(a: U8, b: U8) -> F32:
+    """(H, W) ΔE between two pictures."""
+    one, other = (rgb_to_lab(x.astype(np.float32) / np.float32(255)) for x in (a, b))
+    return np.asarray(np.linalg.norm(one - other, axis=2), np.float32)
+
+
+def _grown(mask: Mask, px: int) -> Mask:
+    return np.asarray(cv2.dilate(mask.astype(np.uint8), np.ones((2 * px + 1, 2 * px + 1), np.uint8)) > 0)
