@@ -11,13 +11,14 @@ from numpy.typing import NDArray
 
 from bench.region_layouts import TRIALS, WREN, Trial
 from bench.report import Row, row
-from mosskeeper.core.diffusion.influence import difference, influence
+from mosskeeper.core.diffusion.influence import influence
 from mosskeeper.core.diffusion.result import Take
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, HAIR_COLOURS, SKINS
 from mosskeeper.core.pictures.colour import rgb_to_lab
+from mosskeeper.core.pictures.difference import delta_e_map
 from mosskeeper.core.reading.any_reader import read_any
 from mosskeeper.core.recipe import Recipe, Region
 
@@ -174,7 +175,7 @@ def _strengths(trials: Sequence[Trial]) -> list[Row]:
             take = make_take(recipe, 7, masks)
             assert take.explained is not None
             images.append(take.explained.drawn().image)
-        far = np.array([float(difference(image, images[0]).mean()) for image in images])
+        far = np.array([float(delta_e_map(image, images[0]).mean()) for image in images])
         ranks.append(float(np.corrcoef(np.argsort(np.argsort(far)), np.arange(11))[0, 1]))
         steps.append(float(np.abs(np.diff(far)).max() / max(far.max(), 1e-9)))
     return [

@@ -8,7 +8,7 @@ from typing import Any
 
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.posing import book
-from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.recipe import Cue, Recipe, Region
 
 Document = dict[str, Any]
 Turn = Callable[[Document, Any], None]
@@ -87,7 +87,23 @@ def _cue_dials(cue: Cue) -> list[DialKind]:
     return [DialKind(f"cue-{cue.id}-{name}", f"{said} of {cue.name or cue.role}", turning(name), begins) for name, said, begins in _OF_CUE]
 
 
+_OF_REGION = (("strength", "strength", (0, 1, 6)), ("feather", "border", (0, 0.2, 5)))
+
+
+def _region_dials(region: Region, letter: str) -> list[DialKind]:
+    def turning(name: str) -> Turn:
+        def turn(document: Document, value: Any) -> None:
+            next(r for r in document["regions"] if r["id"] == region.id)[name] = value
+
+        return turn
+
+    called = f"region {letter}{f', {region.name}' if region.name else ''}"
+    return [DialKind(f"region-{region.id}-{name}", f"{said} of {called}", turning(name), begins) for name, said, begins in _OF_REGION]
+
+
 def dials_of(recipe: Recipe) -> dict[str, DialKind]:
     """Every dial that can be swept on a recipe, by its name."""
-    kinds = [*(kind for cue in recipe.cues for kind in _cue_dials(cue)), *(kind for kind in _OF_RECIPE if kind.there(recipe))]
+    kinds = [kind for cue in recipe.cues for kind in _cue_dials(cue)]
+    kinds += [kind for n, region in enumerate(recipe.regions) for kind in _region_dials(region, chr(65 + n))]
+    kinds += [kind for kind in _OF_RECIPE if kind.there(recipe)]
     return {kind.name: kind for kind in kinds}

@@ -9,9 +9,9 @@ from typing import Any
 from pydantic import ValidationError
 
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.core.recipe import LABELS, Cue, Recipe, explain, shown
+from mosskeeper.core.recipe import LABELS, Cue, Recipe, Region, explain, shown
 
-_OUTSIDE = ("version", "given", "held", "cues", "styles", "emphasis")  # merged in their own ways, or not edited
+_OUTSIDE = ("version", "given", "held", "cues", "regions", "styles", "emphasis")  # merged in their own ways, or not edited
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +59,38 @@ class _Merging:
                 self.clashes.append(Clash(f"cue-{cue.id}", _title(cue), "changed", "taken off"))
         return [cue for cue in out if cue is not None]
 
+    def regions(self, base: Sequence[Region], mine: Sequence[Region], theirs: Sequence[Region]) -> list[Region]:
+        """Region by region and field by field; the order is theirs, but where only mine was changed."""
+        was, own, now = ({region.id: region for region in regions} for regions in (base, mine, theirs))
+        out = list[Region]()
+        for region in theirs:
+            before, changed = was.get(region.id), own.get(region.id)
+            if before is None or changed is None:
+                if changed is None and before == region:
+                    continue  # taken off here
+                if changed is None and before is not None:
+                    self.clashes.append(Clash(f"region-{region.id}", _called(region), "taken off", "changed"))
+                out.append(region)
+                continue
+            values = {
+                name: self.one(
+                    f"region-{region.id}-{name}",
+                    f"{LABELS.get(name, name)} of {_called(region)}",
+                    *(getattr(r, name) for r in (before, changed, region)),
+                )
+                for name in Region.model_fields
+                if name != "id"
+            }
+            out.append(region.model_copy(update=values))
+        for region in mine:
+            if region.id not in now and region.id not in was:
+                out.append(region)
+            elif region.id not in now and region != was[region.id]:
+                self.clashes.append(Clash(f"region-{region.id}", _called(region), "changed", "taken off"))
+        kept = {region.id: region for region in out}
+        order = [region.id for region in (mine if [r.id for r in theirs] == [r.id for r in base] else theirs)]
+        return [kept.pop(name) for name in order if name in kept] + list(kept.values())
+
     def cue(self, theirs: Cue, mine: Cue | None, base: Cue | None) -> Cue | None:
         if base is None:
             if mine is not None and mine != theirs:
@@ -81,6 +113,10 @@ class _Merging:
             if name != "id"
         }
         return theirs.model_copy(update=values)
+
+
+def _called(region: Region) -> str:
+    return f"the region “{region.name or region.words[:30] or region.id}”"
 
 
 def _title(cue: Cue) -> str:
@@ -116,6 +152,7 @@ def merge(base: Recipe, mine: Recipe, theirs: Recipe) -> Merged:
                 emphasis[phrase] = mine.emphasis[phrase]
     values["emphasis"] = emphasis
     values["cues"] = merging.cues(base.cues, mine.cues, theirs.cues)
+    values["regions"] = merging.regions(base.regions, mine.regions, theirs.regions)
     try:
         made = Recipe.model_validate(theirs.model_copy(update=values).model_dump())
     except ValidationError as error:

@@ -104,6 +104,15 @@ def _with_ids(cues: list[Cue]) -> list[Cue]:
 Cues = Annotated[list[Cue], AfterValidator(_with_ids)]
 
 
+def _regions_with_ids(regions: list[Region]) -> list[Region]:
+    """Regions without an id get the first free number."""
+    taken = {region.id for region in regions if region.id}
+    if len(taken) < sum(bool(region.id) for region in regions):
+        raise ValueError("two regions have one id")
+    free = (str(n) for n in count() if str(n) not in taken)
+    return [region if region.id else region.model_copy(update={"id": next(free)}) for region in regions]
+
+
 class Region(Document):
     """A part of the picture with words and references of its own; a person named there stands there.
 
@@ -190,7 +199,7 @@ class Recipe(Document):
     styles: Annotated[list[Annotated[Words, Field(max_length=40)]], Field(max_length=4)] = Field(default_factory=list)
     cues: Annotated[Cues, Field(max_length=12)] = Field(default_factory=list)
     balance: Annotated[bool, Field(description="each reference contributes by its weight alone, not by how much it shows")] = False
-    regions: Annotated[list[Region], Field(max_length=8)] = Field(default_factory=list)
+    regions: Annotated[list[Region], AfterValidator(_regions_with_ids), Field(max_length=8)] = Field(default_factory=list)
     source: Source | None = None
     variation: Variation | None = None
     engine: Annotated[Words, Field(max_length=60)] = "built-in"
@@ -274,6 +283,8 @@ LABELS = {
     "own_body": "Own body",
     "pots": "Pots",
     "named": "What shapes are",
+    "threshold": "Threshold",
+    "overlap": "Overlap",
 }
 
 

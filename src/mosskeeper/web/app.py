@@ -30,7 +30,7 @@ from mosskeeper.web.library import many
 from mosskeeper.web.library import routes as library
 from mosskeeper.web.live import routes as events
 from mosskeeper.web.live.hub import Hub
-from mosskeeper.web.overlays import boards, follow, mends, poses, stages
+from mosskeeper.web.overlays import boards, follow, mends, poses, regions, stages
 from mosskeeper.web.pictures import routes as pictures
 from mosskeeper.web.reading import routes as readings
 from mosskeeper.web.render import page, wants_fragment
@@ -58,6 +58,7 @@ _PAGES = (
     follow,
     stages,
     mends,
+    regions,
     pictures,
     readings,
     many,

@@ -33,6 +33,7 @@ GROUNDS = 6  # arrangements of a place that takes choose among; few, so that bac
 _USUAL_GUIDANCE = 7.0
 _USUAL = 6.0  # odds of an outfit's usual colour
 _GREY = 9.0  # odds of grey and white hair for the old
+_FEWEST = 4  # versions of a person of a region
 _FAR = 0.9  # depth of a figure that is behind another
 # Parts of the picture that choose their exemplar separately, and the attributes each decides.
 OF_PERSON: dict[str, tuple[str, ...]] = {
@@ -105,6 +106,7 @@ class Beliefs:
             for n, person in enumerate(placed):
                 self._lent[n] = person.references or (self.references if n == 0 and len(placed) == 1 else nothing)
         self.figures = tuple(figures)
+        self._regions = len(placed)
 
     def with_figure(self, n: int, figure: Figure) -> Beliefs:
         """The beliefs with something else said of a figure."""
@@ -162,6 +164,9 @@ class Beliefs:
     def exemplars(self, composition: Composition, rng: np.random.Generator, k: int) -> list[Description]:
         """`k` descriptions on one shared composition, at random from the beliefs."""
         people = [self._people(n, stance, rng, k) for n, stance in enumerate(composition.stances)]
+        if self._regions:  # each person is chosen for itself: the others of a region need fewer versions, each drawn once
+            fewer = max(_FEWEST, -(-k // 3))
+            people[1:] = [[versions[i % fewer] for i in range(k)] for versions in people[1:]]
         around = {name: self._draw(name, rng, k) for name in ("place", "time", "weather", "light", "companion")}
         return [
             Description(

@@ -17,14 +17,13 @@ from numpy.typing import NDArray
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.take import Pictures, Readings, arranged
 from mosskeeper.core.illustrator.explained import Explained
-from mosskeeper.core.pictures.colour import rgb_to_lab
+from mosskeeper.core.pictures.difference import delta_e_map
 from mosskeeper.core.pictures.resample import fitted
 from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.regions.words import own_words, wants
 from mosskeeper.core.words.understand import understand
 
-U8 = NDArray[np.uint8]
 F32 = NDArray[np.float32]
 Mask = NDArray[np.bool_]
 CHANGED = 4.0  # ΔE from which a pixel counts as changed
@@ -96,7 +95,7 @@ def influence(
 
     def judged(attribute: str, words: str) -> tuple[Bled, float, F32]:
         rest = with_words(words).drawn()
-        far = difference(full.image, rest.image)
+        far = delta_e_map(full.image, rest.image)
         changed = np.asarray(far > CHANGED)
         people = np.isin(full.figures, numbers) | np.isin(rest.figures, numbers)
         near, inside = _grown(people, _OUTLINE), _grown(mask, border)
@@ -115,17 +114,33 @@ def influence(
     return Influence(far, everything.bled, overhang, each)
 
 
+def told(found: Influence, letter: str) -> list[str]:
+    """What a region did, in sentences. letter : by which it is called."""
+    if not found.attributes and found.map.max(initial=0) <= CHANGED:
+        return [f"{letter} changed nothing that would not be there without it."]
+    out = [
+        f"{letter} acted on {_per_cent(float((found.map > CHANGED).mean()))} of the picture; {_per_cent(found.bled)} of that bled beyond it and its people."
+    ]
+    for one in found.attributes:
+        if one.acts * found.map.size < _LEAST:
+            out.append(f"{letter}’s {one.attribute} changed nothing: it would be so without the words.")
+        elif one.bled > 0:
+            into = ", ".join(f"{_per_cent(share)} in {chr(65 + n)}" for n, share in one.into.items())
+            out.append(f"{letter}’s {one.attribute} bled by {_per_cent(one.bled)}{f': {into}' if into else ''}.")
+    if all(one.bled == 0 for one in found.attributes) and found.attributes:
+        out.append(f"Nothing of {letter}’s {', '.join(one.attribute for one in found.attributes)} bled.")
+    return out
+
+
+def _per_cent(share: float) -> str:
+    return f"{share:.0%}".replace("%", " %") if share >= 0.005 or share == 0 else "less than 1 %"
+
+
 def without(words: str, attribute: str) -> str:
     """The words of a region without those that say one attribute, alone or together with another."""
     for span in reversed([s for s in understand(words).spans if any(a == attribute for a, _ in s.says)]):
         words = words[: span.start] + words[span.end :]
     return words
-
-
-def difference(a: U8, b: U8) -> F32:
-    """(H, W) ΔE between two pictures."""
-    one, other = (rgb_to_lab(x.astype(np.float32) / np.float32(255)) for x in (a, b))
-    return np.asarray(np.linalg.norm(one - other, axis=2), np.float32)
 
 
 def _grown(mask: Mask, px: int) -> Mask:

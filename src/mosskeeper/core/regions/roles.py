@@ -8,13 +8,16 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.boards.extents import extents
 from mosskeeper.core.illustrator.description import Layout, Person
 from mosskeeper.core.illustrator.scene import posture_of
+from mosskeeper.core.illustrator.skeleton import AT
 
 F32 = NDArray[np.float32]
 Box = tuple[float, float, float, float]  # px: left, top, right, bottom
 _THIN = 0.4  # of the fullest row or column, below which a mask's corners do not count
+_EARS = [AT["right ear"], AT["left ear"]]
+# hh by which a drawn figure reaches beyond its joints, medians over all poses and bodies
+_CROWN, _FLESH = 0.72, 0.17
 _USUAL_TOP, _USUAL_FOOT = 0.06, 0.94  # of the height, between which those stand who have no region
 
 
@@ -40,8 +43,10 @@ class Role:
     def stands(self, layout: Layout) -> None:
         """Takes a pose, and what that covers."""
         self.person = Person(subject=self.person.subject, build=self.person.build, layout=layout)
-        left, top, right, _ = extents.of(self.person, posture_of(self.person)).body
-        self.covers = (float(left), float(top), float(right)) if layout.facing > 0 else (-float(right), float(top), -float(left))
+        joints = posture_of(self.person).joints
+        across = joints[:, 0] * layout.facing
+        top = min(float(joints[_EARS, 1].mean()) - _CROWN, float(joints[:, 1].min()) - _FLESH)
+        self.covers = float(across.min()) - _FLESH, top, float(across.max()) + _FLESH
 
     @property
     def tall(self) -> float:

@@ -1,0 +1,302 @@
+"""Regions of a shot: drawn, moved, worded and ordered on its draft; what they will do is told before anything runs."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Callable, Sequence
+from typing import Annotated, Any, Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from sqlalchemy.orm import Session
+
+from mosskeeper.core.diffusion.planned import Planned, planned
+from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.mending.mask_acts import Way, laid_on
+from mosskeeper.core.pictures.resample import nearest
+from mosskeeper.core.reading.structure import grey
+from mosskeeper.core.recipe import Recipe, Region, explain
+from mosskeeper.core.regions.layouts import LAYOUTS, common_left, layout_for, proposed
+from mosskeeper.core.regions.overlaps import kept_apart
+from mosskeeper.studio import cast, drafts, masks, pictures, shots
+from mosskeeper.studio.models import Outfit, Shot
+
+MOST = 8
+LONGER = 640  # px of the longer side of a region's mask
+_OPEN = 0.5
+Share = Annotated[float, Field(ge=-1, le=2)]
+Mask = NDArray[np.bool_]
+
+
+class Gone(ArtistError):
+    def __init__(self) -> None:
+        super().__init__("This region is not on the picture any more. Undo brings it back.", "regions")
+
+
+class Shape(BaseModel):
+    """What the hand drew. points : shares of width and height; of a box two corners. wide : of a stroke, share of the width."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    kind: Literal["box", "outline", "stroke"]
+    points: Annotated[list[tuple[Share, Share]], Field(min_length=2, max_length=4000)]
+    wide: Annotated[float, Field(gt=0, le=1)] = 0.06
+    way: Way = "only"
+
+
+def size_of(recipe: Recipe) -> tuple[int, int]:
+    """Width and height in px of the masks of a recipe's regions."""
+    k = LONGER / max(recipe.width, recipe.height)
+    return round(recipe.width * k), round(recipe.height * k)
+
+
+def edit(
+    session: Session, shot_id: int, change: Callable[[Recipe, list[Region]], list[Region]], page: str = "", alone: bool = True
+) -> Shot:
+    """Changes the regions of a shot's draft: one step of its history.
+
+    Raises ArtistError where a changed region cannot be used.
+    """
+
+    def changed(now: Recipe) -> Recipe:
+        fresh = change(now, list(now.regions))
+        if len(fresh) > MOST:
+            raise ArtistError(f"At most {MOST} regions lie on one picture: take one off first.", "regions")
+        return now.model_copy(update={"regions": fresh})
+
+    return drafts.edit(session, shot_id, changed, page, alone)
+
+
+def add(session: Session, shot_id: int, shape: Shape, page: str = "", words: str = "") -> str:
+    """Lays one more region on the picture, in front of the others; its id."""
+    fresh = secrets.token_hex(4)
+
+    def change(now: Recipe, there: list[Region]) -> list[Region]:
+        mask = shape_on(np.zeros(size_of(now)[::-1], bool), shape)
+        if not mask.any():
+            raise ArtistError("Nothing was drawn on the picture: drag a region open on it.", "regions")
+        return [*there, Region(id=fresh, mask=masks.store_mask(session, mask), words=words)]
+
+    edit(session, shot_id, change, page)
+    return fresh
+
+
+def tell(session: Session, shot_id: int, region_id: str, update: dict[str, Any], page: str = "") -> Shot:
+    """Changes what a region is told, field by field.
+
+    Raises ArtistError with a sentence where a value cannot be.
+    """
+
+    def one(region: Region) -> Region:
+        try:
+            return Region.model_validate(region.model_dump() | update)
+        except ValidationError as error:
+            field, sentence = explain(error)[0]
+            raise ArtistError(sentence, field) from None
+
+    return edit(session, shot_id, lambda now, there: _with(there, region_id, one), page, alone=not {"words", "negative"} & update.keys())
+
+
+def draw(session: Session, shot_id: int, region_id: str, shape: Shape, page: str = "") -> Shot:
+    """Lays what the hand drew on a region."""
+
+    def change(now: Recipe, there: list[Region]) -> list[Region]:
+        def one(region: Region) -> Region:
+            mask = shape_on(mask_of(session, region, size_of(now)), shape)
+            if not mask.any():
+                raise ArtistError("Nothing of the region would be left. Take it off instead; undo brings it back.", "regions")
+            return region.model_copy(update={"mask": masks.store_mask(session, mask)})
+
+        return _with(there, region_id, one)
+
+    return edit(session, shot_id, change, page)
+
+
+def move(session: Session, shot_id: int, region_id: str, box: tuple[float, float, float, float], page: str = "") -> Shot:
+    """Moves and scales a region: its box becomes this one, shares of width and height."""
+
+    def change(now: Recipe, there: list[Region]) -> list[Region]:
+        def one(region: Region) -> Region:
+            mask = moved(mask_of(session, region, size_of(now)), box)
+            if not mask.any():
+                raise ArtistError("The region would lie beside the picture.", "regions")
+            return region.model_copy(update={"mask": masks.store_mask(session, mask)})
+
+        return _with(there, region_id, one)
+
+    return edit(session, shot_id, change, page)
+
+
+def take_off(session: Session, shot_id: int, region_id: str, page: str = "") -> Shot:
+    return edit(session, shot_id, lambda now, there: [r for r in there if r.id != region_id], page)
+
+
+def order(session: Session, shot_id: int, region_id: str, by: int, page: str = "") -> Shot:
+    """Moves a region nearer to the front (less than 0) or farther back."""
+
+    def change(now: Recipe, there: list[Region]) -> list[Region]:
+        at = next((n for n, r in enumerate(there) if r.id == region_id), None)
+        if at is None:
+            raise Gone
+        one = there.pop(at)
+        there.insert(min(max(at + by, 0), len(there)), one)
+        return there
+
+    return edit(session, shot_id, change, page)
+
+
+def copy(session: Session, shot_id: int, region_id: str, page: str = "") -> str:
+    """Lays a copy beside a region; its id."""
+    fresh = secrets.token_hex(4)
+
+    def change(now: Recipe, there: list[Region]) -> list[Region]:
+        one = next((r for r in there if r.id == region_id), None)
+        if one is None:
+            raise Gone
+        mask = mask_of(session, one, size_of(now))
+        x0, y0, x1, y1 = box_of(mask)
+        aside = min(0.12, 1 - x1) if x1 < 0.95 else -min(0.12, x0)
+        sha256 = masks.store_mask(session, moved(mask, (x0 + aside, y0, x1 + aside, y1)))
+        return [*there, one.model_copy(update={"id": fresh, "mask": sha256})]
+
+    edit(session, shot_id, change, page)
+    return fresh
+
+
+def lay_out(session: Session, shot_id: int, name: str, page: str = "") -> Shot:
+    """Lays a layout: regions that are there get its places in their order, what they say stays; missing ones are begun.
+
+    Raises ArtistError where there is no such layout.
+    """
+    boxes = LAYOUTS.get(name)
+    if boxes is None:
+        raise ArtistError(f"There is no layout “{name}”.", "regions")
+
+    def change(now: Recipe, there: list[Region]) -> list[Region]:
+        return _in_boxes(session, now, there, boxes)
+
+    return edit(session, shot_id, change, page)
+
+
+def propose(session: Session, shot_id: int, page: str = "") -> Shot:
+    """Gives each person of the shot's words a region; the rest of the words stays for the whole picture.
+
+    Raises ArtistError where the words name nobody.
+    """
+    people = list[str]()
+
+    def change(now: Recipe) -> Recipe:
+        people[:] = proposed(now.words)
+        if not people:
+            raise ArtistError("The words name nobody. Write who is in the picture, such as “a girl hands a letter to an old man”.", "words")
+        fresh = [Region(id=secrets.token_hex(4), mask="0" * 64, words=words) for words in people]
+        laid = _in_boxes(session, now, fresh, layout_for(len(people)))
+        return now.model_copy(update={"regions": laid, "words": common_left(now.words, people)})
+
+    return drafts.edit(session, shot_id, change, page, alone=True)
+
+
+def keep_apart(session: Session, shot_id: int, page: str = "") -> Shot:
+    """Moves the borders of regions that lie over each other, so that they do no more."""
+
+    def change(now: Recipe, there: list[Region]) -> list[Region]:
+        size = size_of(now)
+        apart = kept_apart([mask_of(session, r, size).astype(np.float32) for r in there]) if there else []
+        return [
+            r if not (mask > _OPEN).any() else r.model_copy(update={"mask": masks.store_mask(session, mask > _OPEN)})
+            for r, mask in zip(there, apart, strict=True)
+        ]
+
+    return edit(session, shot_id, change, page)
+
+
+def cast_in(session: Session, shot_id: int, region_id: str, character_id: int, outfit_id: int, page: str = "") -> Shot:
+    """Puts somebody of the cast into a region: their traits and what they wear are said there. 0: nobody named."""
+    given, name = "", ""
+    if character_id:
+        character = cast.find(session, character_id)
+        outfit = session.get(Outfit, outfit_id) if outfit_id else None
+        given, name = cast.given_words(character, outfit, None), character.name
+    return tell(session, shot_id, region_id, {"given": given, "name": name}, page)
+
+
+def plan_of(
+    session: Session,
+    recipe: Recipe,
+    seed: int,
+    dragged: dict[str, tuple[float, float, float, float]] | None = None,
+    view: tuple[float, float] | None = None,
+) -> Planned:
+    """Who will stand where, and what is told of it. dragged : boxes of regions that are being moved, by their ids. view : that holds."""
+    size = size_of(recipe)
+    found = {}
+    for region in recipe.regions:
+        mask = mask_of(session, region, size)
+        box = (dragged or {}).get(region.id)
+        found[region.id] = (mask if box is None else moved(mask, box)).astype(np.float32)
+    return planned(recipe, seed, found, view)
+
+
+# -- masks -----------------------------------------------------------------------------------------------------
+
+
+def mask_of(session: Session, region: Region, size: tuple[int, int]) -> Mask:
+    """(H, W), open where a region is."""
+    opened = grey(pictures.pixels(session, region.mask)) > _OPEN
+    return opened if opened.shape == size[::-1] else nearest(opened.astype(np.uint8), size) > 0
+
+
+def shape_on(mask: Mask, shape: Shape) -> Mask:
+    """A mask (H, W) with what the hand drew laid on it."""
+    h, w = mask.shape
+    points = np.round(np.array(shape.points) * (w, h)).astype(np.int32)
+    drawn = np.zeros((h, w), np.uint8)
+    if shape.kind == "box":
+        (x0, y0), (x1, y1) = points.min(0), points.max(0)
+        drawn[max(y0, 0) : max(y1, 0), max(x0, 0) : max(x1, 0)] = 1
+    elif shape.kind == "outline":
+        cv2.fillPoly(drawn, [points], 1)
+    else:
+        cv2.polylines(drawn, [points], False, 1, max(1, round(shape.wide * w)), cv2.LINE_8)
+    return laid_on(mask, drawn > 0, shape.way)
+
+
+def moved(mask: Mask, box: tuple[float, float, float, float]) -> Mask:
+    """A mask (H, W) with its box moved and scaled to another, shares of width and height."""
+    h, w = mask.shape
+    x0, y0, x1, y1 = box_of(mask)
+    a, b = (np.array([x0, y0, x1, y1]) * (w, h, w, h)), (np.array(box) * (w, h, w, h))
+    kx, ky = max(b[2] - b[0], 1) / max(a[2] - a[0], 1), max(b[3] - b[1], 1) / max(a[3] - a[1], 1)
+    turned = np.array([[kx, 0, b[0] - kx * a[0]], [0, ky, b[1] - ky * a[1]]])
+    return np.asarray(cv2.warpAffine(mask.astype(np.uint8), turned, (w, h), flags=cv2.INTER_NEAREST) > 0)
+
+
+def box_of(mask: Mask) -> tuple[float, float, float, float]:
+    """Of a mask (H, W), shares of width and height; nothing where it is open nowhere."""
+    ys, xs = np.nonzero(mask)
+    if not len(xs):
+        return 0.0, 0.0, 0.0, 0.0
+    h, w = mask.shape
+    return float(xs.min() / w), float(ys.min() / h), float((xs.max() + 1) / w), float((ys.max() + 1) / h)
+
+
+def _in_boxes(session: Session, now: Recipe, there: list[Region], boxes: Sequence[tuple[float, float, float, float]]) -> list[Region]:
+    laid, empty = [], np.zeros(size_of(now)[::-1], bool)
+    for n, box in enumerate(boxes):
+        mask = shape_on(empty, Shape(kind="box", points=[(box[0], box[1]), (box[2], box[3])]))
+        sha256 = masks.store_mask(session, mask)
+        own = there[n] if n < len(there) else None
+        laid.append(Region(id=secrets.token_hex(4), mask=sha256) if own is None else own.model_copy(update={"mask": sha256}))
+    return [*laid, *there[len(boxes) :]]
+
+
+def _with(there: list[Region], region_id: str, change: Callable[[Region], Region]) -> list[Region]:
+    if not any(r.id == region_id for r in there):
+        raise Gone
+    return [change(r) if r.id == region_id else r for r in there]
+
+
+def of_shot(session: Session, shot_id: int) -> Recipe:
+    """The recipe on the table of a shot."""
+    return drafts.of_shot(shots.find(session, shot_id))

@@ -1,0 +1,253 @@
+"""The regions overlay: who stands where, drawn on the picture, worded and ordered, and told before anything runs."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Body, Path, Query, Request
+from fastapi.responses import JSONResponse, Response
+from sqlalchemy.orm import Session
+
+from mosskeeper.core.errors import ArtistError, NotFound
+from mosskeeper.core.recipe import MAX_SEED, Recipe
+from mosskeeper.core.regions.layouts import LAYOUTS
+from mosskeeper.core.words.understand import understand
+from mosskeeper.queue.deferring import want_map, want_readings
+from mosskeeper.studio import drafts, influences, maps, pictures, regions, shots, takes
+from mosskeeper.studio.regions import Shape
+from mosskeeper.web.deps import Db, Fields, Id, Look, PageId, Queue
+from mosskeeper.web.render import page
+from mosskeeper.web.table import view as table
+from mosskeeper.web.table.forms import fields_of
+
+router = APIRouter()
+Seed = Annotated[int, Query(ge=0, le=MAX_SEED)]
+Number = Annotated[int, Path(ge=0, le=7)]
+Share = Annotated[float, Query(ge=-1, le=2)]
+_TOLD = ("words", "negative", "name", "strength", "feather", "threshold", "overlap", "on", "solo")  # fields that the page sends
+
+
+@router.get("/shots/{shot_id}/regions")
+def overlay(request: Request, db: Look, shot_id: Id, take: Annotated[int | None, Query(ge=0, lt=2**31)] = None) -> Response:
+    made = table.gather(db, shot_id, take)
+    did = takes.recipe_of(takes.find(db, made.shown.id)).regions if made.shown is not None else []
+    context = table.context(made) | {"overlay": "regions", "layouts": LAYOUTS, "state": _state(db, shot_id), "did": did}
+    return page(request, "overlays/regions.html", context)
+
+
+@router.get("/shots/{shot_id}/regions.json")
+def state(db: Look, shot_id: Id) -> JSONResponse:
+    """The regions as they are kept: for pages that acted, watch, or went back."""
+    return JSONResponse(_state(db, shot_id))
+
+
+@router.post("/shots/{shot_id}/regions/plan")
+def plan(
+    db: Look,
+    shot_id: Id,
+    seed: Seed = 1,
+    dragged: Annotated[dict[str, tuple[float, float, float, float]] | None, Body()] = None,
+    view: Annotated[tuple[float, float] | None, Body()] = None,
+) -> JSONResponse:
+    """Who will stand where, and what is told. Nothing is drawn, nothing is kept.
+
+    dragged : boxes of regions that are being moved, by their ids. view : the horizon (share of the height) and the eye (head
+    heights), which hold meanwhile.
+    """
+    recipe = regions.of_shot(db, shot_id)
+    if not recipe.regions:
+        return JSONResponse({"people": [], "told": [], "overlaps": [], "view": None})
+    found = regions.plan_of(db, recipe, recipe.seed if recipe.seed is not None else seed, dragged, view)
+    return JSONResponse(
+        {
+            "people": [{"region": p.region, "subject": p.subject, "box": p.box, "head": p.head} for p in found.people],
+            "told": list(found.told),
+            "overlaps": [{"of": [o.first, o.second], "share": o.share} for o in found.overlaps],
+            "view": found.view,
+        }
+    )
+
+
+@router.post("/shots/{shot_id}/regions")
+def add(db: Db, page_id: PageId, shot_id: Id, shape: Annotated[Shape, Body()]) -> JSONResponse:
+    """Lays one more region on the picture."""
+    return _acted(db, shot_id, lambda: regions.add(db, shot_id, shape, page_id))
+
+
+@router.post("/shots/{shot_id}/regions/layout")
+def lay_out(db: Db, page_id: PageId, shot_id: Id, name: Annotated[str, Query(max_length=40)]) -> JSONResponse:
+    """Lays a layout; what the regions say stays."""
+    return _acted(db, shot_id, lambda: regions.lay_out(db, shot_id, name, page_id))
+
+
+@router.post("/shots/{shot_id}/regions/propose")
+def propose(db: Db, page_id: PageId, shot_id: Id) -> JSONResponse:
+    """Gives each person of the words a region."""
+    return _acted(db, shot_id, lambda: regions.propose(db, shot_id, page_id))
+
+
+@router.post("/shots/{shot_id}/regions/apart")
+def keep_apart(db: Db, page_id: PageId, shot_id: Id) -> JSONResponse:
+    """Moves borders until no region lies over another."""
+    return _acted(db, shot_id, lambda: regions.keep_apart(db, shot_id, page_id))
+
+
+@router.post("/shots/{shot_id}/regions/{region}")
+def tell(db: Db, page_id: PageId, shot_id: Id, region: str, form: Fields) -> JSONResponse:
+    """Changes what a region is told; what is not sent stays."""
+    update: dict[str, Any] = {name: str(form[name]) for name in _TOLD if name in form}
+    if update.get("threshold") == "":
+        update["threshold"] = None
+    return _acted(db, shot_id, lambda: regions.tell(db, shot_id, region, update, page_id), region)
+
+
+@router.post("/shots/{shot_id}/regions/{region}/shape")
+def draw(db: Db, page_id: PageId, shot_id: Id, region: str, shape: Annotated[Shape, Body()]) -> JSONResponse:
+    """Lays what the hand drew on a region."""
+    return _acted(db, shot_id, lambda: regions.draw(db, shot_id, region, shape, page_id), region)
+
+
+@router.post("/shots/{shot_id}/regions/{region}/move")
+def move(db: Db, page_id: PageId, shot_id: Id, region: str, x0: Share, y0: Share, x1: Share, y1: Share) -> JSONResponse:
+    """Moves and scales a region to a box."""
+    return _acted(db, shot_id, lambda: regions.move(db, shot_id, region, (x0, y0, x1, y1), page_id), region)
+
+
+@router.post("/shots/{shot_id}/regions/{region}/order")
+def order(db: Db, page_id: PageId, shot_id: Id, region: str, by: Annotated[int, Query(ge=-8, le=8)]) -> JSONResponse:
+    """Moves a region to the front or farther back."""
+    return _acted(db, shot_id, lambda: regions.order(db, shot_id, region, by, page_id), region)
+
+
+@router.post("/shots/{shot_id}/regions/{region}/copy")
+def copy(db: Db, page_id: PageId, shot_id: Id, region: str) -> JSONResponse:
+    """Lays a copy of a region beside it."""
+    return _acted(db, shot_id, lambda: regions.copy(db, shot_id, region, page_id))
+
+
+@router.post("/shots/{shot_id}/regions/{region}/off")
+def take_off(db: Db, page_id: PageId, shot_id: Id, region: str) -> JSONResponse:
+    """Takes a region off; undo brings it back."""
+    return _acted(db, shot_id, lambda: regions.take_off(db, shot_id, region, page_id), "")
+
+
+@router.post("/shots/{shot_id}/regions/{region}/cast")
+def cast_in(
+    db: Db,
+    page_id: PageId,
+    shot_id: Id,
+    region: str,
+    character: Annotated[int, Query(ge=0, lt=2**31)] = 0,
+    outfit: Annotated[int, Query(ge=0, lt=2**31)] = 0,
+) -> JSONResponse:
+    """Puts somebody of the cast into a region."""
+    return _acted(db, shot_id, lambda: regions.cast_in(db, shot_id, region, character, outfit, page_id), region)
+
+
+@router.post("/shots/{shot_id}/regions/{region}/cues")
+def add_cue(
+    db: Db,
+    queue: Queue,
+    page_id: PageId,
+    shot_id: Id,
+    region: str,
+    picture: Annotated[str, Query(pattern=r"^[0-9a-f]{64}$")],
+    role: Annotated[str, Query(max_length=20)],
+) -> JSONResponse:
+    """Lets a reference act for the person of a region."""
+
+    def lay() -> None:
+        cue = shots.new_cue(role, picture, pictures.find(db, picture).name)
+        there = next((r for r in regions.of_shot(db, shot_id).regions if r.id == region), None)
+        cues = [*(there.cues if there else []), cue]
+        regions.tell(db, shot_id, region, {"cues": [c.model_dump() for c in cues]}, page_id)
+        want_readings(db, queue, [picture])
+
+    return _acted(db, shot_id, lay, region)
+
+
+@router.post("/shots/{shot_id}/regions/{region}/cues/{cue_id}")
+def weigh_cue(
+    db: Db, page_id: PageId, shot_id: Id, region: str, cue_id: str, weight: Annotated[float, Query(ge=0, le=1.5)]
+) -> JSONResponse:
+    """Weighs a reference of a region; at 0 it is taken off."""
+
+    def weigh() -> None:
+        there = next((r for r in regions.of_shot(db, shot_id).regions if r.id == region), None)
+        if there is None:
+            raise regions.Gone
+        cues = [c.model_copy(update={"weight": weight}) if c.id == cue_id else c for c in there.cues]
+        regions.tell(db, shot_id, region, {"cues": [c.model_dump() for c in cues if c.weight > 0]}, page_id)
+
+    return _acted(db, shot_id, weigh, region)
+
+
+@router.post("/takes/{take_id}/influence/{region}")
+def want_influence(db: Db, queue: Queue, take_id: Id, region: Number) -> Response:
+    """Asks what a region of a take decided: 204 where it is known, 202 where a worker looks for it now."""
+    key = influences.key_of(take_id, region)
+    try:
+        wanted = maps.wanted(db, key)
+    except NotFound:
+        raise
+    except ArtistError as error:
+        return JSONResponse({"problem": error.sentence}, 422)
+    if not wanted:
+        return Response(status_code=204)
+    want_map(db, queue, key)
+    return Response(status_code=202)
+
+
+@router.get("/takes/{take_id}/influence/{region}.json")
+def influence(db: Look, take_id: Id, region: Number) -> JSONResponse:
+    """What a region of a take decided, in sentences; empty until a worker has found it."""
+    return JSONResponse(maps.facts(db, influences.key_of(take_id, region)) or {})
+
+
+@router.get("/takes/{take_id}/influence/{region}.png")
+def influence_map(db: Look, take_id: Id, region: Number) -> Response:
+    """Where a region of a take decided."""
+    data = maps.png(db, influences.key_of(take_id, region))
+    if data is None:
+        raise NotFound("This map is not made yet.")
+    return Response(data, media_type="image/png", headers={"Cache-Control": "no-cache"})
+
+
+def _acted(db: Db, shot_id: int, act: Callable[[], object], chosen: str | None = None) -> JSONResponse:
+    """Carries out an act; what cannot be done is told, and nothing is changed. chosen : stays; None: the one that the act gives."""
+    try:
+        with db.begin_nested():
+            given = act()
+    except ArtistError as error:
+        return JSONResponse({"problem": error.sentence, "field": error.field}, 422)
+    return JSONResponse(_state(db, shot_id) | {"chosen": given if chosen is None and isinstance(given, str) else chosen or ""})
+
+
+def _state(db: Session, shot_id: int) -> dict[str, Any]:
+    shot = shots.find(db, shot_id)
+    recipe = drafts.of_shot(shot)
+    undoes, redoes = drafts.can_walk(db, shot)
+    return {
+        "revision": shot.revision,
+        "undoes": undoes,
+        "redoes": redoes,
+        "words": recipe.words,
+        "fields": fields_of(recipe),
+        "rest": _rest(recipe),
+        "regions": [
+            {
+                "letter": chr(65 + n),
+                "unknown": [span.text for span in understand(region.prompt).unknown][:3],
+                **region.model_dump(exclude={"cues"}),
+                "cues": [{"id": c.id, "role": c.role, "name": c.name, "picture": c.picture, "weight": c.weight} for c in region.cues],
+            }
+            for n, region in enumerate(recipe.regions)
+        ],
+    }
+
+
+def _rest(recipe: Recipe) -> str:
+    """What tells whether anything but regions was changed."""
+    return hashlib.sha256(recipe.model_copy(update={"regions": []}).to_json().encode()).hexdigest()[:16]

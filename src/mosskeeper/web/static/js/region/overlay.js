@@ -1,0 +1,328 @@
+// The regions overlay: hand, list and plan brought together. Every act is one step, sent one after the other.
+import { drag } from "../drag.js";
+import { tell } from "../moved.js";
+import { page } from "../page.js";
+import { List } from "./list.js";
+import { Patch } from "./patch.js";
+
+const get = (id) => document.getElementById(id);
+const main = get("main");
+const { shot, seed } = main.dataset;
+const place = get("regions");
+const headers = { "Moss-Page": page };
+const json = { ...headers, "Content-Type": "application/json" };
+let state = JSON.parse(get("regions-begin").textContent);
+let chosen = state.regions[0]?.id ?? "";
+let hand = "box";
+let patches = new Map();
+let plan = { people: [], told: [], overlaps: [], view: null };
+
+// -- what the studio is told -----------------------------------------------------------------------------------
+
+let chain = Promise.resolve();
+let waits = 0;
+function act(path, { body = null, type = headers, then = null } = {}) {
+  waits++;
+  chain = chain.then(async () => {
+    for (let wait = 1; ; wait = Math.min(wait * 2, 16)) {
+      const answer = await fetch(`/shots/${shot}/regions${path}`, { method: "POST", body, headers: type }).catch(() => null);
+      const told = await answer?.json().catch(() => null);
+      if (answer?.ok && told) { problem(""); take(told); then?.(told); return; }
+      if (answer && answer.status < 500) { problem(told?.problem ?? "This could not be done. What you typed is still here."); show(); return; }
+      problem("The studio does not answer: this is sent again.");
+      await new Promise((done) => setTimeout(done, 1000 * wait));
+    }
+  }).finally(() => { waits--; });
+  return chain;
+}
+const problem = (sentence) => tell(get("region-problem"), sentence);
+
+async function read() {
+  const told = await fetch(`/shots/${shot}/regions.json`).then((answer) => answer.json()).catch(() => null);
+  if (told && !waits) take(told);
+}
+
+function take(told) {
+  if (told.chosen) chosen = told.chosen;
+  state = told;
+  if (!state.regions.some(({ id }) => id === chosen)) chosen = state.regions.at(-1)?.id ?? "";
+  if (told.words !== get("words").value && document.activeElement !== get("words") && told.words !== undefined && told.rest !== main.dataset.rest && main.dataset.rest) { location.reload(); return; }
+  main.dataset.rest = told.rest;
+  get("undo").disabled = !state.undoes;
+  get("redo").disabled = !state.redoes;
+  show();
+  planned();
+}
+
+// -- how it is shown -------------------------------------------------------------------------------------------
+
+const list = new List({
+  chosen: (id, focus) => { if (id && id !== chosen) { chosen = id; show(); } if (focus) place.focus({ preventScroll: true }); },
+  told: (id, name, value) => { const body = new FormData(); body.append(name, value); act(`/${id}`, { body }); },
+  act: (id, name) => acts[name]?.(id),
+  cast: (id, value) => { const [character, outfit] = value.split(" "); act(`/${id}/cast?character=${character}&outfit=${outfit}`); },
+  lead: (id, picture, role) => act(`/${id}/cues?picture=${picture}&role=${role}`),
+  weigh: (id, cue, weight) => act(`/${id}/cues/${cue}?weight=${weight}`),
+});
+const acts = {
+  mute: (id) => { const body = new FormData(); body.append("on", String(!of(id).on)); act(`/${id}`, { body }); },
+  solo: (id) => { const body = new FormData(); body.append("solo", String(!of(id).solo)); act(`/${id}`, { body }); },
+  front: (id) => act(`/${id}/order?by=-1`),
+  back: (id) => act(`/${id}/order?by=1`),
+  copy: (id) => act(`/${id}/copy`),
+  off: (id) => act(`/${id}/off`),
+};
+const of = (id) => state.regions.find((region) => region.id === id);
+
+async function show() {
+  list.show(state.regions, chosen, plan.overlaps);
+  const now = new Map();
+  for (const [n, region] of [...state.regions.entries()].reverse()) {
+    const before = patches.get(region.id);
+    const same = before && before.region.mask === region.mask && before.n === n;
+    const patch = same ? before : new Patch(place, region, n);
+    if (!same) { before?.canvas.remove(); before?.letter.remove(); patch.loading = patch.load().catch(() => {}); }
+    patch.region = region;
+    now.set(region.id, patch);
+    place.append(patch.canvas, patch.letter);
+  }
+  for (const [id, patch] of patches) if (!now.has(id)) { patch.canvas.remove(); patch.letter.remove(); }
+  patches = now;
+  await Promise.all([...patches.values()].map((patch) => patch.loading));
+  for (const [id, patch] of patches) {
+    for (const one of [patch.canvas, patch.letter]) { one.classList.toggle("picked", id === chosen); one.classList.toggle("mute", !patch.region.on); }
+    if (patch.box) patch.placed(patch.box);
+  }
+  corner();
+  main.dataset.ready = state.regions.map(({ id }) => id).join(" ") || "none"; // for tests: what is shown
+}
+
+const grip = Object.assign(document.createElement("i"), { className: "region-grip", title: "Drag it: the region's size" });
+grip.dataset.drag = "";
+function corner(box = patches.get(chosen)?.box) {
+  grip.remove();
+  if (!box) return;
+  grip.style.left = `${100 * box[2]}%`;
+  grip.style.top = `${100 * box[3]}%`;
+  place.append(grip);
+}
+
+// -- the plan --------------------------------------------------------------------------------------------------
+
+let flying = false;
+let again = null;
+async function planned(dragged = null) {
+  if (flying) { again = { dragged }; return; }
+  flying = true;
+  const answer = await fetch(`/shots/${shot}/regions/plan?seed=${seed}`, { method: "POST", headers: json, body: JSON.stringify({ dragged, view: dragged ? plan.view : null }) }).catch(() => null);
+  if (answer?.ok) { plan = await answer.json(); tellPlan(); main.dataset.planned = String(+(main.dataset.planned ?? 0) + 1); }
+  flying = false;
+  if (again) { const next = again; again = null; planned(next.dragged); }
+}
+
+function tellPlan() {
+  get("region-told").replaceChildren(...(plan.told.length ? plan.told : ["All of it fits."]).map((sentence) => {
+    const item = Object.assign(document.createElement("li"), { textContent: sentence });
+    const floats = /^Region ([A-H]) .*move it down (\d+) px/.exec(sentence);
+    if (floats) item.append(" ", Object.assign(document.createElement("button"), { type: "button", className: "act", textContent: "move it down", onclick: () => down(floats[1].charCodeAt(0) - 65) }));
+    return item;
+  }));
+  for (const old of place.querySelectorAll(".region-stands, .region-horizon")) old.remove();
+  for (const { region, box, subject } of plan.people) {
+    const figure = Object.assign(document.createElement("i"), { className: "region-stands", title: subject });
+    [figure.style.left, figure.style.top, figure.style.width, figure.style.height] = [box[0], box[1], box[2] - box[0], box[3] - box[1]].map((share) => `${100 * share}%`);
+    figure.dataset.of = String.fromCharCode(65 + region);
+    place.append(figure);
+  }
+  if (plan.view) {
+    const line = Object.assign(document.createElement("i"), { className: "region-horizon" });
+    line.style.top = `${100 * plan.view[0]}%`;
+    place.append(line);
+  }
+  list.show(state.regions, chosen, plan.overlaps);
+}
+
+/** One press mends what floats: the region is moved to where its person stands. */
+function down(n) {
+  const region = state.regions[n];
+  const person = plan.people.find((one) => one.region === n);
+  const box = patches.get(region?.id)?.box;
+  if (!person || !box) return;
+  const by = person.box[3] - box[3];
+  moveTo(region.id, [box[0], box[1] + by, box[2], box[3] + by]);
+}
+
+// -- what a region did -----------------------------------------------------------------------------------------
+
+const asked = { take: main.dataset.take, key: "" };
+get("influences")?.addEventListener("click", async ({ target }) => {
+  const { region } = target.dataset;
+  if (region === undefined) return;
+  asked.key = `/takes/${asked.take}/influence/${region}`;
+  get("influence-told").replaceChildren(Object.assign(document.createElement("li"), { textContent: "is being looked for …" }));
+  const answer = await fetch(asked.key, { method: "POST", headers }).catch(() => null);
+  if (answer?.status === 204) did();
+  else if (!answer?.ok) get("influence-told").textContent = (await answer?.json().catch(() => null))?.problem ?? "The studio does not answer.";
+});
+async function did() {
+  const { told } = await fetch(`${asked.key}.json`).then((answer) => answer.json()).catch(() => ({}));
+  if (!told) return;
+  get("influence-told").replaceChildren(...told.map((sentence) => Object.assign(document.createElement("li"), { textContent: sentence })));
+  get("influence-map").src = `${asked.key}.png`;
+  get("influence-map").hidden = false;
+}
+document.addEventListener("moss:tick", ({ detail }) => {
+  const [, , take, , region] = asked.key.split("/");
+  if (asked.key && (detail.made ?? []).includes(`map influence:${take}:${region}`)) did();
+});
+
+// -- the hand --------------------------------------------------------------------------------------------------
+
+function at(event) {
+  const box = place.getBoundingClientRect();
+  return [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height];
+}
+const moveTo = (id, [x0, y0, x1, y1]) => act(`/${id}/move?x0=${x0}&y0=${y0}&x1=${x1}&y1=${y1}`);
+const drawn = (path, shape) => act(path, { body: JSON.stringify(shape), type: json });
+
+place.addEventListener("pointerdown", (event) => {
+  if (event.button > 0) return;
+  place.focus({ preventScroll: true });
+  const start = at(event);
+  if (event.target === grip) { carry(event, patches.get(chosen), true); return; }
+  if (hand === "box") {
+    const under = state.regions.map(({ id }) => patches.get(id)).filter((patch) => patch?.covers(...start));
+    const own = under.find((patch) => patch.region.id === chosen);
+    if (own || (under.length && !event.shiftKey)) {
+      const patch = own ?? under[0];
+      if (!own) { chosen = patch.region.id; show(); }
+      carry(event, patch, false);
+      return;
+    }
+  }
+  if (hand === "outline" || hand === "box") open(event, start);
+  else brush(event, start);
+});
+
+function carry(event, patch, scales) {
+  if (!patch?.box) return;
+  const [x0, y0, x1, y1] = patch.box;
+  const { width, height } = place.getBoundingClientRect();
+  let box = patch.box;
+  drag(event, {
+    move(dx, dy) {
+      const [x, y] = [dx / width, dy / height];
+      box = scales ? [x0, y0, Math.max(x1 + x, x0 + 0.02), Math.max(y1 + y, y0 + 0.02)] : [x0 + x, y0 + y, x1 + x, y1 + y];
+      patch.placed(box);
+      corner(box);
+      planned({ [patch.region.id]: box });
+    },
+    end(moved) { if (moved) moveTo(patch.region.id, box); },
+    cancel() { patch.placed(patch.box); corner(); planned(); },
+  });
+}
+
+function open(event, start) {
+  const points = [start];
+  const sketch = Object.assign(document.createElement("canvas"), { className: "region-patch", width: place.clientWidth, height: place.clientHeight });
+  const pen = sketch.getContext("2d");
+  [pen.strokeStyle, pen.lineWidth] = ["#23302B", 2];
+  place.append(sketch);
+  drag(event, {
+    move(_dx, _dy, e) {
+      const next = at(e);
+      if (hand === "box") points.splice(1, 1, next);
+      else points.push(next);
+      pen.clearRect(0, 0, sketch.width, sketch.height);
+      pen.beginPath();
+      const px = points.map(([x, y]) => [x * sketch.width, y * sketch.height]);
+      if (hand === "box") pen.rect(...px[0], px[1][0] - px[0][0], px[1][1] - px[0][1]);
+      else px.forEach((point, k) => (k ? pen.lineTo(...point) : pen.moveTo(...point)));
+      pen.stroke();
+    },
+    end(moved) {
+      sketch.remove();
+      if (!moved || points.length < 2) { const under = state.regions.find(({ id }) => patches.get(id)?.covers(...start)); if (under) { chosen = under.id; show(); } return; }
+      drawn("", { kind: hand, points, way: "only" });
+    },
+    cancel: () => sketch.remove(),
+  });
+}
+
+function brush(event, start) {
+  if (!chosen) { problem("Choose a region first, or drag one open: then brush adds to it, or takes away."); return; }
+  const points = [start, start];
+  const sketch = Object.assign(document.createElement("canvas"), { className: "region-patch", width: place.clientWidth, height: place.clientHeight });
+  const pen = sketch.getContext("2d");
+  Object.assign(pen, { lineWidth: 0.06 * sketch.width, lineCap: "round", lineJoin: "round", strokeStyle: hand === "adds" ? "rgba(185, 196, 138, .6)" : "rgba(247, 244, 236, .8)" });
+  place.append(sketch);
+  drag(event, {
+    move(_dx, _dy, e) {
+      points.push(at(e));
+      pen.clearRect(0, 0, sketch.width, sketch.height);
+      pen.beginPath();
+      points.forEach(([x, y], k) => (k ? pen.lineTo(x * sketch.width, y * sketch.height) : pen.moveTo(x * sketch.width, y * sketch.height)));
+      pen.stroke();
+    },
+    end() { sketch.remove(); drawn(`/${chosen}/shape`, { kind: "stroke", points, way: hand === "adds" ? "add" : "take" }); },
+    cancel: () => sketch.remove(),
+  });
+}
+
+function takeHand(name) {
+  hand = name;
+  for (const button of document.querySelectorAll("[data-hand]")) button.setAttribute("aria-pressed", String(button.dataset.hand === name));
+  place.dataset.hand = name;
+}
+get("hand").addEventListener("click", ({ target }) => { const button = target.closest("[data-hand]"); if (button) takeHand(button.dataset.hand); });
+get("layouts").addEventListener("click", ({ target }) => { const button = target.closest("[data-layout]"); if (button) act(`/layout?name=${encodeURIComponent(button.dataset.layout)}`); });
+get("propose").addEventListener("click", async () => {
+  document.activeElement?.blur?.();
+  htmx.trigger("#recipe", "save");
+  await new Promise((done) => setTimeout(done, 50));
+  act("/propose", { then: () => location.reload() });
+});
+get("apart").addEventListener("click", () => act("/apart"));
+get("region-cover").addEventListener("input", ({ target }) => { place.style.setProperty("--cover", target.value / 100); });
+get("stands").addEventListener("change", ({ target }) => place.classList.toggle("no-stands", !target.checked));
+get("words").addEventListener("change", () => setTimeout(planned, 600));
+
+for (const way of ["undo", "redo"]) get(way).addEventListener("click", async () => {
+  await chain;
+  const before = state.rest;
+  await fetch(`/shots/${shot}/${way}`, { method: "POST", headers });
+  const now = await fetch(`/shots/${shot}/regions.json`).then((answer) => answer.json());
+  if (now.rest !== before) location.reload();
+  else take(now);
+});
+
+const HANDS = ["box", "outline", "adds", "takes away"];
+let nudging = 0;
+let nudged = null;
+document.addEventListener("keydown", (event) => {
+  const field = event.target.closest("input:not([type=radio], [type=checkbox], [type=range]), textarea, select");
+  if (field || event.altKey || event.ctrlKey || event.metaKey) return;
+  if (event.code === "Space" && !event.target.closest("button, a, label, input, summary")) { event.preventDefault(); main.classList.add("lifted"); return; }
+  if (HANDS[+event.key - 1]) { takeHand(HANDS[+event.key - 1]); return; }
+  if (!place.contains(event.target) && event.target !== place) return;
+  if (event.key === "Delete" && chosen) { acts.off(chosen); return; }
+  if (event.key === "Tab" || !chosen) return;
+  if (event.key === "PageUp") { event.preventDefault(); acts.front(chosen); return; }
+  if (event.key === "PageDown") { event.preventDefault(); acts.back(chosen); return; }
+  if (event.key === "Enter" && event.target === place) { const at = state.regions.findIndex(({ id }) => id === chosen); chosen = state.regions[(at + 1) % state.regions.length].id; show(); return; }
+  const by = { ArrowLeft: [-0.02, 0, 0], ArrowRight: [0.02, 0, 0], ArrowUp: [0, -0.02, 0], ArrowDown: [0, 0.02, 0], "+": [0, 0, 0.02], "-": [0, 0, -0.02] }[event.key];
+  const patch = patches.get(chosen);
+  if (!by || !patch?.box) return;
+  event.preventDefault();
+  const [x0, y0, x1, y1] = nudged ?? patch.box;
+  nudged = [x0 + by[0], y0 + by[1], Math.max(x1 + by[0] + by[2], x0 + 0.04), Math.max(y1 + by[1] + by[2], y0 + 0.04)];
+  patch.placed(nudged);
+  corner(nudged);
+  clearTimeout(nudging);
+  nudging = setTimeout(() => { const box = nudged; nudged = null; moveTo(patch.region.id, box); }, 350);
+});
+addEventListener("keyup", (event) => { if (event.code === "Space") main.classList.remove("lifted"); });
+document.addEventListener("moss:tick", ({ detail }) => { if (detail.again || detail.hello) read(); });
+
+takeHand("box");
+take(state);

@@ -1,0 +1,6 @@
+// The regions overlay: where each person and place is, what it says, and what the plan tells before a run.
+import "./draft.js";
+import "./keys.js";
+import "./run.js";
+import "./heard.js";
+import "./region/overlay.js";

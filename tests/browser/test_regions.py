@@ -1,0 +1,122 @@
+"""The regions overlay in Chromium: from a layout to a kept take, by mouse and by keys."""
+
+import pytest
+from playwright.sync_api import Page, expect
+from sqlalchemy.orm import Session, sessionmaker
+
+from mosskeeper.core.recipe import Region
+from mosskeeper.studio import cast, regions, takes
+from mosskeeper.studio.models import Shot
+from tests.browser.test_overlays import at
+from tests.conftest import wait_for
+
+Studio = tuple[str, sessionmaker[Session]]
+
+
+def of(studio: Studio, shot: Shot) -> list[Region]:
+    with studio[1]() as session:
+        return regions.of_shot(session, shot.id).regions
+
+
+def opened(page: Page, shot: Shot) -> None:
+    page.goto(f"/shots/{shot.id}/regions")
+    page.wait_for_selector("main[data-ready]")
+
+
+def words(page: Page, n: int, said: str) -> None:
+    page.locator(".region-row textarea").nth(n).fill(said)
+    page.locator(".region-row textarea").nth(n).blur()
+
+
+def test_two_of_the_cast_from_a_layout_to_a_kept_take(page: Page, studio: Studio, shot: Shot) -> None:
+    with studio[1].begin() as session:
+        cast.add_character(session, shot.story_id, "Oda Brask", "old woman, silver curls")
+    opened(page, shot)
+    page.click("[data-layout='two side by side']")
+    expect(page.locator(".region-row")).to_have_count(2)
+    page.locator(".region-more summary").nth(0).click()
+    page.locator("[data-cast]").nth(0).select_option(label="Ada Reed")
+    wait_for(lambda: of(studio, shot)[0].given.startswith("Ada Reed"))
+    page.locator(".region-more summary").nth(1).click()
+    page.locator("[data-cast]").nth(1).select_option(label="Oda Brask")
+    wait_for(lambda: of(studio, shot)[1].given.startswith("Oda Brask"))
+    expect(page.locator(".region-stands")).to_have_count(2)
+    page.click(".run-button")
+    wait_for(lambda: made(studio, shot))
+    page.reload()
+    page.wait_for_selector("main[data-ready]")
+    page.locator("#influences button").nth(1).click()
+    expect(page.locator("#influence-told li").first).to_contain_text("of the picture")
+    expect(page.locator("#influence-map")).to_be_visible()
+    page.goto(f"/shots/{shot.id}")
+    page.keyboard.press("k")
+    wait_for(lambda: any(take.kept for take in made(studio, shot)))
+
+
+def made(studio: Studio, shot: Shot) -> list:  # type: ignore[type-arg]
+    with studio[1]() as session:
+        return list(takes.of_shot(session, shot.id))
+
+
+def test_a_region_is_dragged_open_moved_and_its_size_pulled(page: Page, studio: Studio, shot: Shot) -> None:
+    opened(page, shot)
+    drag(page, (0.1, 0.2), (0.5, 0.9))
+    wait_for(lambda: len(of(studio, shot)) == 1)
+    words(page, 0, "a girl")
+    wait_for(lambda: of(studio, shot)[0].words == "a girl")
+    first = of(studio, shot)[0].mask
+    drag(page, (0.3, 0.5), (0.5, 0.5))
+    wait_for(lambda: of(studio, shot)[0].mask != first)
+    second = of(studio, shot)[0].mask
+    page.wait_for_selector(f"main[data-ready='{of(studio, shot)[0].id}']")
+    grip = page.locator(".region-grip").bounding_box()
+    assert grip is not None
+    page.mouse.move(grip["x"] + grip["width"] / 2, grip["y"] + grip["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(grip["x"] + 30, grip["y"] - 30, steps=4)
+    page.mouse.up()
+    wait_for(lambda: of(studio, shot)[0].mask != second)
+    page.click("#undo")
+    wait_for(lambda: of(studio, shot)[0].mask == second)
+
+
+def drag(page: Page, a: tuple[float, float], b: tuple[float, float]) -> None:
+    page.mouse.move(*at(page, *a, "#regions"))
+    page.mouse.down()
+    page.mouse.move(*at(page, *b, "#regions"), steps=4)
+    page.mouse.up()
+
+
+def test_all_by_keys(page: Page, studio: Studio, shot: Shot) -> None:
+    opened(page, shot)
+    page.focus("[data-layout='near and far']")
+    page.keyboard.press("Enter")
+    expect(page.locator(".region-row")).to_have_count(2)
+    page.focus(".region-row textarea")
+    page.keyboard.type("a girl")
+    page.keyboard.press("Tab")
+    wait_for(lambda: of(studio, shot)[0].words == "a girl")
+    before = [region.mask for region in of(studio, shot)]
+    page.focus("#regions")
+    page.keyboard.press("ArrowRight")
+    wait_for(lambda: of(studio, shot)[0].mask != before[0])
+    page.keyboard.press("Enter")
+    page.keyboard.press("PageUp")
+    wait_for(lambda: of(studio, shot)[1].words == "a girl")
+    page.keyboard.press("Delete")
+    wait_for(lambda: len(of(studio, shot)) == 1)
+
+
+@pytest.mark.parametrize("said", ["floats"])
+def test_what_floats_is_moved_down_by_one_press(page: Page, studio: Studio, shot: Shot, said: str) -> None:
+    with studio[1].begin() as session:
+        regions.add(session, shot.id, regions.Shape(kind="box", points=[(0.1, 0.1), (0.45, 0.95)]), words="a woman")
+        regions.add(session, shot.id, regions.Shape(kind="box", points=[(0.6, 0.02), (0.9, 0.4)]), words="an old man")
+    opened(page, shot)
+    page.fill("#words", "in the bell tower, full figure")
+    expect(page.locator("#save-state")).to_have_text("saved")
+    expect(page.locator("#region-told")).to_contain_text(said)
+    before = of(studio, shot)[1].mask
+    page.get_by_text("move it down", exact=True).click()
+    wait_for(lambda: of(studio, shot)[1].mask != before)
+    expect(page.locator("#region-told")).not_to_contain_text(said)

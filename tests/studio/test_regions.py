@@ -1,0 +1,152 @@
+"""Regions through the use cases: drawn, moved, worded, ordered, proposed, kept apart, and two who do it at once."""
+
+import numpy as np
+import pytest
+from sqlalchemy.orm import Session, sessionmaker
+
+from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.recipe import Region
+from mosskeeper.studio import cast, drafts, maps, regions, runs, shots, working
+from mosskeeper.studio.influences import key_of
+from mosskeeper.studio.models import Shot
+from mosskeeper.studio.regions import Gone, Shape
+from tests.conftest import lay_out
+from tests.studio.test_edits import at_once
+
+Sessions = sessionmaker[Session]
+LEFT = Shape(kind="box", points=[(0.05, 0.1), (0.45, 0.95)])
+RIGHT = Shape(kind="box", points=[(0.55, 0.1), (0.95, 0.95)])
+
+
+def of(session: Session, shot: Shot) -> list[Region]:
+    return regions.of_shot(session, shot.id).regions
+
+
+def mask(session: Session, shot: Shot, n: int) -> np.ndarray:
+    recipe = regions.of_shot(session, shot.id)
+    return regions.mask_of(session, recipe.regions[n], regions.size_of(recipe))
+
+
+def test_regions_are_drawn_moved_brushed_and_taken_off_step_by_step(db: Session) -> None:
+    shot = lay_out(db)
+    one = regions.add(db, shot.id, LEFT)
+    assert regions.box_of(mask(db, shot, 0)) == pytest.approx((0.05, 0.1, 0.45, 0.95), abs=0.01)
+    regions.move(db, shot.id, one, (0.3, 0.2, 0.6, 0.8))
+    assert regions.box_of(mask(db, shot, 0)) == pytest.approx((0.3, 0.2, 0.6, 0.8), abs=0.01)
+    before = mask(db, shot, 0).sum()
+    regions.draw(db, shot.id, one, Shape(kind="stroke", points=[(0.7, 0.5), (0.9, 0.5)], way="add"))
+    assert mask(db, shot, 0).sum() > before
+    regions.draw(db, shot.id, one, Shape(kind="outline", points=[(0, 0), (1, 0), (1, 0.4), (0, 0.4)], way="take"))
+    assert regions.box_of(mask(db, shot, 0))[1] == pytest.approx(0.4, abs=0.01)
+    regions.take_off(db, shot.id, one)
+    assert of(db, shot) == []
+    drafts.walk(db, shot.id, -1)
+    assert [r.id for r in of(db, shot)] == [one]
+    with pytest.raises(Gone):
+        regions.move(db, shot.id, "nobody", (0, 0, 1, 1))
+
+
+@pytest.mark.parametrize("shape", [Shape(kind="box", points=[(0.5, 0.5), (0.5, 0.5)]), Shape(kind="box", points=[(1.2, 0.1), (1.6, 0.4)])])
+def test_a_region_of_nothing_is_refused_and_one_pixel_or_everything_is_taken(db: Session, shape: Shape) -> None:
+    shot = lay_out(db)
+    with pytest.raises(ArtistError, match="Nothing was drawn"):
+        regions.add(db, shot.id, shape)
+    regions.add(db, shot.id, Shape(kind="box", points=[(0, 0), (1, 1)]))
+    regions.add(db, shot.id, Shape(kind="box", points=[(0.5, 0.5), (0.502, 0.502)]))
+    assert mask(db, shot, 0).all() and mask(db, shot, 1).sum() == 1
+
+
+def test_a_ninth_region_is_refused_and_a_copy_lies_beside(db: Session) -> None:
+    shot = lay_out(db)
+    one = regions.add(db, shot.id, LEFT, words="a girl")
+    other = regions.copy(db, shot.id, one)
+    assert [r.words for r in of(db, shot)] == ["a girl", "a girl"] and not np.array_equal(mask(db, shot, 0), mask(db, shot, 1))
+    regions.order(db, shot.id, other, -5)
+    assert [r.id for r in of(db, shot)] == [other, one]
+    for _ in range(6):
+        regions.add(db, shot.id, RIGHT)
+    with pytest.raises(ArtistError, match="At most 8"):
+        regions.add(db, shot.id, RIGHT)
+
+
+def test_layouts_move_what_is_there_and_keep_what_it_says(db: Session) -> None:
+    shot = lay_out(db)
+    one = regions.add(db, shot.id, LEFT, words="a girl")
+    regions.lay_out(db, shot.id, "three in a row")
+    assert [r.words for r in of(db, shot)] == ["a girl", "", ""] and of(db, shot)[0].id == one
+    with pytest.raises(ArtistError, match="no layout"):
+        regions.lay_out(db, shot.id, "seven at once")
+
+
+def test_regions_are_proposed_from_the_words(db: Session) -> None:
+    shot = lay_out(db)
+    drafts.edit(db, shot.id, lambda r: r.model_copy(update={"words": "a girl hands a letter to an old man, bell tower"}))
+    regions.propose(db, shot.id)
+    assert [r.words for r in of(db, shot)] == ["a girl hands a letter to an old man", "an old man"]
+    assert regions.of_shot(db, shot.id).words == "bell tower"
+    plan = regions.plan_of(db, regions.of_shot(db, shot.id), 3)
+    assert [p.subject for p in plan.people] == ["girl", "old man"] and plan.people[0].box[2] < plan.people[1].box[2]
+    drafts.edit(db, shot.id, lambda r: r.model_copy(update={"words": "bell tower", "regions": []}))
+    with pytest.raises(ArtistError, match="name nobody"):
+        regions.propose(db, shot.id)
+
+
+def test_overlaps_are_told_and_kept_apart_by_one_press(db: Session) -> None:
+    shot = lay_out(db)
+    regions.add(db, shot.id, LEFT, words="a girl")
+    regions.add(db, shot.id, Shape(kind="box", points=[(0.35, 0.1), (0.9, 0.95)]), words="an old man")
+    [one] = regions.plan_of(db, regions.of_shot(db, shot.id), 3).overlaps
+    assert one.share == pytest.approx(0.25, abs=0.02)
+    regions.keep_apart(db, shot.id)
+    assert regions.plan_of(db, regions.of_shot(db, shot.id), 3).overlaps == ()
+
+
+def test_the_cast_stands_in_regions_with_traits_and_outfit(db: Session) -> None:
+    shot = lay_out(db)
+    oda = cast.add_character(db, shot.story_id, "Oda Brask", "old woman, silver curls")
+    cloak = cast.add_outfit(db, oda.id, "cloak", "a plum travelling coat")
+    one = regions.add(db, shot.id, LEFT)
+    regions.cast_in(db, shot.id, one, oda.id, cloak.id)
+    [region] = of(db, shot)
+    assert region.given == "Oda Brask, old woman, silver curls, in a plum travelling coat" and region.name == "Oda Brask"
+    assert regions.plan_of(db, regions.of_shot(db, shot.id), 3).people[0].subject == "old woman"
+    regions.cast_in(db, shot.id, one, 0, 0)
+    assert of(db, shot)[0].given == ""
+
+
+def test_edits_of_two_regions_at_once_both_stand(make_session: Sessions) -> None:
+    with make_session.begin() as session:
+        shot = lay_out(session)
+        one, other = regions.add(session, shot.id, LEFT), regions.add(session, shot.id, RIGHT)
+
+    def word(region: str, words: str):  # type: ignore[no-untyped-def]
+        return lambda session: regions.tell(session, shot.id, region, {"words": words}, page=region)
+
+    at_once(make_session, word(one, "a girl"), word(other, "an old man"))
+    with make_session() as session:
+        assert [r.words for r in of(session, shot)] == ["a girl", "an old man"]
+
+
+def test_a_saved_form_merges_with_regions_that_were_changed_meanwhile(db: Session) -> None:
+    shot = lay_out(db)
+    one = regions.add(db, shot.id, LEFT, words="a girl")
+    base = regions.of_shot(db, shot.id)
+    regions.tell(db, shot.id, one, {"words": "a boy"})
+    _, clashes = drafts.save(db, shot.id, base, base.model_copy(update={"words": "at dusk"}))
+    assert clashes == () and of(db, shot)[0].words == "a boy" and regions.of_shot(db, shot.id).words == "at dusk"
+
+
+def test_what_a_region_did_is_found_by_a_worker_and_kept(db: Session) -> None:
+    shot = lay_out(db)
+    regions.add(db, shot.id, LEFT, words="a girl with copper hair")
+    regions.add(db, shot.id, RIGHT, words="an old man")
+    run = runs.create(db, shots.find(db, shot.id), regions.of_shot(db, shot.id).with_seed(4))
+    begun = working.begin(db, run.id, "worker")
+    assert begun is not None
+    take = working.store_take(db, run.id, 0, 4, np.zeros((320, 256, 3), np.uint8), 1.0).id
+    assert maps.facts(db, key_of(take, 0)) is None
+    maps.make(db, key_of(take, 0))
+    facts = maps.facts(db, key_of(take, 0))
+    assert facts is not None and facts["told"] and maps.png(db, key_of(take, 0))
+    with pytest.raises(ArtistError):
+        maps.check(db, key_of(take, 5))
