@@ -201,6 +201,28 @@ def mends(page: Page) -> None:
     page.wait_for_timeout(500)
 
 
+def regions(page: Page) -> None:
+    story(page)
+    page.get_by_role("button", name="New free shot").click()
+    page.locator("#words").fill(
+        "a girl in a mustard rain cape hands a letter to an old man in a plum travelling coat, tide flats, morning, full figure, gouache"
+    )
+    page.locator("#save-state", has_text="saved").wait_for()
+    page.locator(".index-tabs a", has_text="regions").click()
+    page.wait_for_selector("main[data-ready]")
+    page.locator("#propose").click()
+    page.locator(".region-row").nth(1).wait_for()
+    page.wait_for_timeout(1500)
+    page.locator(".run-button").click()
+    page.locator("#run-state [data-run][data-state=done]").wait_for(state="attached", timeout=90_000)
+    page.reload()
+    page.wait_for_selector("main[data-ready]")
+    page.locator("#region-cover").fill("45")
+    page.locator("#influences button").nth(1).click()
+    page.wait_for_selector("#influence-map:not([hidden])", timeout=60_000)
+    page.wait_for_timeout(800)
+
+
 VIEWS = (
     shelf,
     story,
@@ -217,6 +239,7 @@ VIEWS = (
     controls,
     sketch,
     pose,
+    regions,
     mends,
 )
 

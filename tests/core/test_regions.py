@@ -72,7 +72,10 @@ def test_relations_are_read_and_who_they_lead_to_is_not_counted() -> None:
 
 def test_regions_are_proposed_from_words_and_the_rest_is_left() -> None:
     words = "a girl hands a letter to an old man, forest path, noon"
-    assert proposed(words) == ["a girl hands a letter to an old man", "an old man"]
+    assert proposed(words) == ["a girl hands a letter to the old man", "an old man"]
+    assert proposed("a boy and a woman in a red coat") == ["a boy", "a woman in a red coat"]
+    dressed = "a girl in a rain cape gives a kite to an old man in a plum coat"
+    assert proposed(dressed) == ["a girl in a rain cape gives a kite to the old man", "an old man in a plum coat"]
     assert common_left(words, proposed(words)) == "forest path, noon"
     assert proposed("forest path") == []
     assert len(LAYOUTS) >= 10

@@ -82,7 +82,7 @@ def test_regions_are_proposed_from_the_words(db: Session) -> None:
     shot = lay_out(db)
     drafts.edit(db, shot.id, lambda r: r.model_copy(update={"words": "a girl hands a letter to an old man, bell tower"}))
     regions.propose(db, shot.id)
-    assert [r.words for r in of(db, shot)] == ["a girl hands a letter to an old man", "an old man"]
+    assert [r.words for r in of(db, shot)] == ["a girl hands a letter to the old man", "an old man"]
     assert regions.of_shot(db, shot.id).words == "bell tower"
     plan = regions.plan_of(db, regions.of_shot(db, shot.id), 3)
     assert [p.subject for p in plan.people] == ["girl", "old man"] and plan.people[0].box[2] < plan.people[1].box[2]

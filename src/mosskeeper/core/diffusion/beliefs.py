@@ -33,6 +33,7 @@ GROUNDS = 6  # arrangements of a place that takes choose among; few, so that bac
 _USUAL_GUIDANCE = 7.0
 _USUAL = 6.0  # odds of an outfit's usual colour
 _GREY = 9.0  # odds of grey and white hair for the old
+_ABOUT = 97  # the number of what is about the people of regions
 _FEWEST = 4  # versions of a person of a region
 _FAR = 0.9  # depth of a figure that is behind another
 # Parts of the picture that choose their exemplar separately, and the attributes each decides.
@@ -106,7 +107,7 @@ class Beliefs:
             for n, person in enumerate(placed):
                 self._lent[n] = person.references or (self.references if n == 0 and len(placed) == 1 else nothing)
         self.figures = tuple(figures)
-        self._regions = len(placed)
+        self._numbers = tuple(one.number * MOST_FIGURES + one.k for one in placed)
 
     def with_figure(self, n: int, figure: Figure) -> Beliefs:
         """The beliefs with something else said of a figure."""
@@ -158,13 +159,16 @@ class Beliefs:
         ground = int(rng.integers(GROUNDS))
         follows = rng.random() < self._follows
         company = len(self.figures) if follows else 1
-        stances = tuple(self._stance(n, company, picture, ground, rng) for n in range(company))
+        own = self._streams(rng)
+        stances = tuple(self._stance(n, company, picture, ground, own[n]) for n in range(company))
         return Composition(stances, self.styles or (picture["finish"],))
 
     def exemplars(self, composition: Composition, rng: np.random.Generator, k: int) -> list[Description]:
         """`k` descriptions on one shared composition, at random from the beliefs."""
-        people = [self._people(n, stance, rng, k) for n, stance in enumerate(composition.stances)]
-        if self._regions:  # each person is chosen for itself: the others of a region need fewer versions, each drawn once
+        own = self._streams(rng)
+        people = [self._people(n, stance, own[n], k) for n, stance in enumerate(composition.stances)]
+        rng = own[-1]
+        if self._numbers:  # each person is chosen for itself: the others of a region need fewer versions, each drawn once
             fewer = max(_FEWEST, -(-k // 3))
             people[1:] = [[versions[i % fewer] for i in range(k)] for versions in people[1:]]
         around = {name: self._draw(name, rng, k) for name in ("place", "time", "weather", "light", "companion")}
@@ -181,6 +185,15 @@ class Beliefs:
             )
             for i in range(k)
         ]
+
+    def _streams(self, rng: np.random.Generator) -> list[np.random.Generator]:
+        """Random numbers for each person, and for what is about them. People of regions have numbers of their own, so that one who
+        comes or goes changes nobody else.
+        """
+        if not self._numbers:
+            return [rng] * (len(self.figures) + 1)
+        base = int(rng.integers(2**63))
+        return [np.random.default_rng([base, number]) for number in (*self._numbers, _ABOUT)]
 
     @property
     def _follows(self) -> float:

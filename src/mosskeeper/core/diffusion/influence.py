@@ -57,6 +57,7 @@ class Influence:
 
     def to_json(self) -> dict[str, Any]:
         return {
+            "acts": float((self.map > CHANGED).mean()),
             "bled": self.bled,
             "overhang": self.overhang,
             "attributes": [
@@ -117,7 +118,7 @@ def influence(
 def told(found: Influence, letter: str) -> list[str]:
     """What a region did, in sentences. letter : by which it is called."""
     if not found.attributes and found.map.max(initial=0) <= CHANGED:
-        return [f"{letter} changed nothing that would not be there without it."]
+        return [f"{letter} says only who is there; all else is as the seed has it."]
     out = [
         f"{letter} acted on {_per_cent(float((found.map > CHANGED).mean()))} of the picture; {_per_cent(found.bled)} of that bled beyond it and its people."
     ]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
-from mosskeeper.core.regions.words import AROUND, own_words
+from mosskeeper.core.regions.words import AROUND
 from mosskeeper.core.words.understand import understand
 
 Box = tuple[float, float, float, float]  # left, top, right, bottom
@@ -32,6 +32,8 @@ _GIVEN = re.compile(
     r"\b(hands?|gives?|offers?|passes|shows?|looks at|waves to|smiles at|kisses|hugs|holds hands with|shakes hands with)\b", re.I
 )
 
+_LED_TO = re.compile(r"\b(?:to|at|hands with|kisses|hugs)\s+((?:an?|the|another)\s+.*)$", re.I)
+
 
 def layout_for(count: int) -> tuple[Box, ...]:
     """The layout that is proposed for a number of people."""
@@ -51,10 +53,12 @@ def proposed(words: str) -> list[str]:
             if out and not set(said.wanted) & {*AROUND, "framing", "angle"}:
                 out[-1] = f"{out[-1]}, {part.strip()}"
             continue
-        out.append(part.strip(" .,"))
-        acts = _GIVEN.search(part)
-        others = [name for name in subjects if name not in own_words(part).wanted.get("subject", {})] if acts else []
-        out += [f"{'an' if name[0] in 'aeio' else 'a'} {name}" for name in others]
+        led = _LED_TO.search(part) if _GIVEN.search(part) else None
+        whom = next(iter(understand(led.group(1)).wanted.get("subject", {})), None) if led else None
+        if led is None or whom is None:
+            out.append(part.strip(" .,"))
+        else:  # what is said of the other is said there
+            out += [f"{part[: led.start(1)].strip()} the {whom}", led.group(1).strip(" .,")]
     return out[:4]
 
 
@@ -62,4 +66,4 @@ def common_left(words: str, regions: Sequence[str]) -> str:
     """What of the words is left for the whole picture, once people have regions of their own."""
     parts = [part.strip(" .,") for part in _BETWEEN.split(words)]
     taken = " ".join(regions)
-    return ", ".join(part for part in parts if part and part not in taken)
+    return ", ".join(part for part in parts if part and part not in taken and not understand(part).wanted.get("subject"))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Container, Sequence
 from dataclasses import dataclass, replace
+from typing import TypeVar
 
 import numpy as np
 
@@ -16,6 +17,8 @@ from mosskeeper.core.regions.roles import F32, Box, Role, place_in
 from mosskeeper.core.regions.standing import View, stand_cut, stand_whole
 from mosskeeper.core.regions.words import Relation, relations
 
+T = TypeVar("T", bound=tuple[float, ...])
+_HALF = 0.5  # of the way, from which somebody stands as beside the one who comes
 _FACE = 0.0625  # of the height: a smaller head shows no face
 _LOW = ("kneeling", "crouching", "sitting", "bowing")  # poses that are not taken unless words name them
 _CALM = ("standing", "facing", "hands behind back")  # where the seed's own leaves much of the region empty
@@ -95,7 +98,47 @@ def plan(
     framing : that words name; None: nobody does. angle : of the camera.
     words, common : of the regions, by which people meet.
     held : the horizon and the eye as they are, while somebody drags a region.
+
+    Somebody who is only coming in, in a weak region that alone names them, makes room as far as they are there.
     """
+    whole = _planned(people, size, framing, angle, words, common, held)
+    coming = [p.strength for p in people if not p.known and p.strength < 1]
+    staying = [n for n, p in enumerate(people) if p.known or p.strength >= 1]
+    if not coming or not staying:
+        return whole
+    without = _planned([people[n] for n in staying], size, framing, angle, [], "", held)
+    return _between(without, whole, staying, min(coming))
+
+
+def _between(first: Plan, last: Plan, staying: Sequence[int], share: float) -> Plan:
+    """A plan on its way from that of those who are there anyway to that of all."""
+    layouts, boxes = list(last.layouts), list(last.boxes)
+    for k, n in enumerate(staying):
+        near = last.layouts[n] if share >= _HALF else replace(first.layouts[k], depth=last.layouts[n].depth)
+        a, b = first.layouts[k].pinned, last.layouts[n].pinned
+        assert a is not None and b is not None
+        layouts[n] = replace(near, pinned=_mixed(a, b, share))
+        boxes[n] = _mixed(first.boxes[k], last.boxes[n], share)
+    view = last.view
+    if first.view.horizon is not None and last.view.horizon is not None:
+        view = View(*_mixed((first.view.horizon, first.view.eye), (last.view.horizon, last.view.eye), share))
+    framing = last.framing if share >= _HALF else first.framing
+    return replace(last, layouts=tuple(layouts), boxes=tuple(boxes), view=view, framing=framing)
+
+
+def _mixed(a: T, b: T, share: float) -> T:
+    return tuple(x * (1 - share) + y * share for x, y in zip(a, b, strict=True))  # type: ignore[return-value]
+
+
+def _planned(
+    people: Sequence[Wanted],
+    size: tuple[int, int],
+    framing: str | None,
+    angle: str,
+    words: Sequence[str],
+    common: str,
+    held: View | None,
+) -> Plan:
     w, h = size
     roles, told = list[Role](), list[str]()
     places = [place_in(p.mask, p.k, p.many, n, len(people), size, p.strength if p.known else 1.0) for n, p in enumerate(people)]
@@ -126,8 +169,13 @@ def plan(
         role.centre = float(np.clip(role.centre, lowest, highest)) if lowest < highest else role.centre
     met = tuple(meet(roles, pair, size, told, name_of) for pair in pairs if pair.kind != "looks")
     _tell(roles, size, cut, told)
-    boxes = tuple((r.sides[0], r.top, r.sides[1], r.foot) for r in roles)
+    boxes = tuple(_covered(r) for r in roles)
     return Plan(size, tuple(_layouts(roles, view, size)), boxes, seen, view, tuple(pairs), met, tuple(told))
+
+
+def _covered(r: Role) -> Box:
+    k = r.scale * r.presence
+    return r.centre + r.covers[0] * k, r.foot - r.tall * k, r.centre + r.covers[2] * k, r.foot
 
 
 def name_of(role: Role) -> str:

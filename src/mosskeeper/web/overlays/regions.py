@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.recipe import MAX_SEED, Recipe
 from mosskeeper.core.regions.layouts import LAYOUTS
-from mosskeeper.core.words.understand import understand
+from mosskeeper.core.regions.words import own_words
 from mosskeeper.queue.deferring import want_map, want_readings
 from mosskeeper.studio import drafts, influences, maps, pictures, regions, shots, takes
 from mosskeeper.studio.regions import Shape
@@ -239,7 +239,7 @@ def _state(db: Session, shot_id: int) -> dict[str, Any]:
         "regions": [
             {
                 "letter": chr(65 + n),
-                "unknown": [span.text for span in understand(region.prompt).unknown][:3],
+                "unknown": [span.text for span in own_words(region.prompt).unknown][:3],
                 **region.model_dump(exclude={"cues"}),
                 "cues": [{"id": c.id, "role": c.role, "name": c.name, "picture": c.picture, "weight": c.weight} for c in region.cues],
             }

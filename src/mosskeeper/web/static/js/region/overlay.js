@@ -165,11 +165,11 @@ get("influences")?.addEventListener("click", async ({ target }) => {
   else if (!answer?.ok) get("influence-told").textContent = (await answer?.json().catch(() => null))?.problem ?? "The studio does not answer.";
 });
 async function did() {
-  const { told } = await fetch(`${asked.key}.json`).then((answer) => answer.json()).catch(() => ({}));
+  const { told, acts = 0 } = await fetch(`${asked.key}.json`).then((answer) => answer.json()).catch(() => ({}));
   if (!told) return;
   get("influence-told").replaceChildren(...told.map((sentence) => Object.assign(document.createElement("li"), { textContent: sentence })));
   get("influence-map").src = `${asked.key}.png`;
-  get("influence-map").hidden = false;
+  get("influence-map").hidden = !acts;
 }
 document.addEventListener("moss:tick", ({ detail }) => {
   const [, , take, , region] = asked.key.split("/");
