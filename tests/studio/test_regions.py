@@ -6,12 +6,13 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.recipe import Region
-from mosskeeper.studio import cast, drafts, maps, regions, runs, shots, working
+from mosskeeper.studio import cast, choosing, drafts, maps, masks, regions, runs, shots, working
 from mosskeeper.studio.influences import key_of
 from mosskeeper.studio.models import Shot
 from mosskeeper.studio.regions import Gone, Shape
 from tests.conftest import lay_out
 from tests.studio.test_edits import at_once
+from tests.studio.test_mends import based, laid
 
 Sessions = sessionmaker[Session]
 LEFT = Shape(kind="box", points=[(0.05, 0.1), (0.45, 0.95)])
@@ -112,6 +113,22 @@ def test_the_cast_stands_in_regions_with_traits_and_outfit(db: Session) -> None:
     assert regions.plan_of(db, regions.of_shot(db, shot.id), 3).people[0].subject == "old woman"
     regions.cast_in(db, shot.id, one, 0, 0)
     assert of(db, shot)[0].given == ""
+
+
+def test_regions_are_laid_over_who_is_seen_and_over_kept_choices(db: Session) -> None:
+    shot, base = based(db)
+    regions.from_picture(db, shot.id, base)
+    assert [r.words for r in of(db, shot)] == ["a girl"]
+    seen = choosing.known(db, base)
+    assert seen is not None and mask(db, shot, 0).mean() == pytest.approx(seen.mask("1 figure").mean(), abs=0.02)
+    stack, mend = laid(db, shot, base)
+    masks.keep_choice(db, stack, mend, "her hair")
+    regions.from_choice(db, shot.id, base, "her hair")
+    assert of(db, shot)[1].name == "her hair" and 0 < mask(db, shot, 1).mean() < mask(db, shot, 0).mean()
+    with pytest.raises(ArtistError, match="No choice"):
+        regions.from_choice(db, shot.id, base, "nothing of that name")
+    with pytest.raises(ArtistError, match="still being looked for"):
+        regions.from_picture(db, shot.id, "0" * 64)
 
 
 def test_edits_of_two_regions_at_once_both_stand(make_session: Sessions) -> None:

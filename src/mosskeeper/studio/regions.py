@@ -20,7 +20,7 @@ from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import Recipe, Region, explain
 from mosskeeper.core.regions.layouts import LAYOUTS, common_left, layout_for, proposed
 from mosskeeper.core.regions.overlaps import kept_apart
-from mosskeeper.studio import cast, drafts, masks, pictures, shots
+from mosskeeper.studio import cast, choosing, drafts, masks, pictures, shots, stacks
 from mosskeeper.studio.models import Outfit, Shot
 
 MOST = 8
@@ -195,6 +195,48 @@ def propose(session: Session, shot_id: int, page: str = "") -> Shot:
         return now.model_copy(update={"regions": laid, "words": common_left(now.words, people)})
 
     return drafts.edit(session, shot_id, change, page, alone=True)
+
+
+def from_picture(session: Session, shot_id: int, picture: str, page: str = "") -> Shot:
+    """Lays a region over each person that is seen in a picture, from the left.
+
+    Raises ArtistError where nobody is seen, or what is seen is not known yet.
+    """
+    choices = choosing.known(session, picture)
+    if choices is None:
+        raise ArtistError("What is seen in this picture is still being looked for. Press it again in a moment.", "regions")
+    seen = [(choice, choices.mask(choice.key)) for choice in choices.choices if choice.figure is not None and choice.name in choices.people]
+    seen = [(choice, mask) for choice, mask in seen if mask.any()]
+    if not seen:
+        raise ArtistError("Nobody is seen in this picture.", "regions")
+    seen.sort(key=lambda one: box_of(one[1])[0])
+
+    def change(now: Recipe, there: list[Region]) -> list[Region]:
+        return [*there, *(_over(session, now, mask, choice.name.removeprefix("the ")) for choice, mask in seen)]
+
+    return edit(session, shot_id, change, page)
+
+
+def from_choice(session: Session, shot_id: int, picture: str, name: str, page: str = "") -> Shot:
+    """Lays a region over a choice that was kept by name among the mends of a picture.
+
+    Raises ArtistError where there is none of that name.
+    """
+    kept = next((one for one in stacks.seen(session, shot_id, picture).kept if one.name == name), None)
+    if kept is None:
+        raise ArtistError(f"No choice “{name}” is kept on this picture.", "regions")
+
+    def change(now: Recipe, there: list[Region]) -> list[Region]:
+        return [*there, _over(session, now, masks.nearest_mask(session, kept.mask, size_of(now)), "", name)]
+
+    return edit(session, shot_id, change, page)
+
+
+def _over(session: Session, now: Recipe, mask: Mask, words: str, name: str = "") -> Region:
+    size = size_of(now)
+    fitting = mask if mask.shape == size[::-1] else nearest(mask.astype(np.uint8), size) > 0
+    said = f"{'an' if words[:1] in tuple('aeiou') else 'a'} {words}" if words else ""
+    return Region(id=secrets.token_hex(4), mask=masks.store_mask(session, fitting), words=said, name=name)
 
 
 def keep_apart(session: Session, shot_id: int, page: str = "") -> Shot:

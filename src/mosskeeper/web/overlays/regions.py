@@ -15,7 +15,7 @@ from mosskeeper.core.recipe import MAX_SEED, Recipe
 from mosskeeper.core.regions.layouts import LAYOUTS
 from mosskeeper.core.regions.words import own_words
 from mosskeeper.queue.deferring import want_map, want_readings
-from mosskeeper.studio import drafts, influences, maps, pictures, regions, shots, takes
+from mosskeeper.studio import choosing, drafts, influences, maps, pictures, regions, shots, stacks, takes
 from mosskeeper.studio.regions import Shape
 from mosskeeper.web.deps import Db, Fields, Id, Look, PageId, Queue
 from mosskeeper.web.render import page
@@ -24,6 +24,7 @@ from mosskeeper.web.table.forms import fields_of
 
 router = APIRouter()
 Seed = Annotated[int, Query(ge=0, le=MAX_SEED)]
+Sha = Annotated[str, Query(pattern=r"^[0-9a-f]{64}$")]
 Number = Annotated[int, Path(ge=0, le=7)]
 Share = Annotated[float, Query(ge=-1, le=2)]
 _TOLD = ("words", "negative", "name", "strength", "feather", "threshold", "overlap", "on", "solo")  # fields that the page sends
@@ -34,6 +35,7 @@ def overlay(request: Request, db: Look, shot_id: Id, take: Annotated[int | None,
     made = table.gather(db, shot_id, take)
     did = takes.recipe_of(takes.find(db, made.shown.id)).regions if made.shown is not None else []
     context = table.context(made) | {"overlay": "regions", "layouts": LAYOUTS, "state": _state(db, shot_id), "did": did}
+    context["kept"] = [] if made.shown is None else [one.name for one in stacks.seen(db, shot_id, made.shown.picture_sha256).kept]
     return page(request, "overlays/regions.html", context)
 
 
@@ -92,6 +94,20 @@ def propose(db: Db, page_id: PageId, shot_id: Id) -> JSONResponse:
 def keep_apart(db: Db, page_id: PageId, shot_id: Id) -> JSONResponse:
     """Moves borders until no region lies over another."""
     return _acted(db, shot_id, lambda: regions.keep_apart(db, shot_id, page_id))
+
+
+@router.post("/shots/{shot_id}/regions/seen")
+def from_picture(
+    db: Db, queue: Queue, page_id: PageId, shot_id: Id, picture: Sha, name: Annotated[str, Query(max_length=80)] = ""
+) -> JSONResponse:
+    """Lays regions over the people of a picture, or over a choice that is kept of it by name."""
+    pictures.find(db, picture)
+    if not name and choosing.known(db, picture) is None:
+        want_map(db, queue, choosing.key_of(picture))
+        return JSONResponse({"waits": True}, 202)
+    if name:
+        return _acted(db, shot_id, lambda: regions.from_choice(db, shot_id, picture, name, page_id), "")
+    return _acted(db, shot_id, lambda: regions.from_picture(db, shot_id, picture, page_id), "")
 
 
 @router.post("/shots/{shot_id}/regions/{region}")
@@ -153,7 +169,7 @@ def add_cue(
     page_id: PageId,
     shot_id: Id,
     region: str,
-    picture: Annotated[str, Query(pattern=r"^[0-9a-f]{64}$")],
+    picture: Sha,
     role: Annotated[str, Query(max_length=20)],
 ) -> JSONResponse:
     """Lets a reference act for the person of a region."""

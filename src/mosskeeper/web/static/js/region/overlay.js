@@ -27,7 +27,7 @@ function act(path, { body = null, type = headers, then = null } = {}) {
     for (let wait = 1; ; wait = Math.min(wait * 2, 16)) {
       const answer = await fetch(`/shots/${shot}/regions${path}`, { method: "POST", body, headers: type }).catch(() => null);
       const told = await answer?.json().catch(() => null);
-      if (answer?.ok && told) { problem(""); take(told); then?.(told); return; }
+      if (answer?.ok && told) { problem(""); if (told.regions) take(told); then?.(told); return; }
       if (answer && answer.status < 500) { problem(told?.problem ?? "This could not be done. What you typed is still here."); show(); return; }
       problem("The studio does not answer: this is sent again.");
       await new Promise((done) => setTimeout(done, 1000 * wait));
@@ -281,6 +281,14 @@ get("propose").addEventListener("click", async () => {
   htmx.trigger("#recipe", "save");
   await new Promise((done) => setTimeout(done, 50));
   act("/propose", { then: () => location.reload() });
+});
+let seeing = ""; // asked for, while a worker looks
+function seen(query) {
+  act(`/seen?${query}`, { then: (told) => { if (told.waits) { seeing = query; problem("What is seen in the picture is being looked for …"); } } });
+}
+main.addEventListener("click", ({ target }) => { if (target.dataset.seen !== undefined) seen(new URLSearchParams({ picture: target.dataset.picture, name: target.dataset.seen })); });
+document.addEventListener("moss:tick", ({ detail }) => {
+  if (seeing && (detail.made ?? []).some((made) => made.startsWith("map choices:"))) { const query = seeing; seeing = ""; problem(""); seen(query); }
 });
 get("apart").addEventListener("click", () => act("/apart"));
 get("region-cover").addEventListener("input", ({ target }) => { place.style.setProperty("--cover", target.value / 100); });
