@@ -121,7 +121,7 @@ TRIALS = (
     Trial("rain and sun", "roof garden", (((0.0, 0.0, 0.5, 1.0), "rain"), (L, PIP), (R, EDDA)), level=(1, 2), after=True),
     Trial(
         "shakes hands",
-        "two people, bell tower, morning",
+        "two people shaking hands, bell tower, morning",
         (((0.06, 0.14, 0.5, 0.95), HOB), ((0.5, 0.14, 0.94, 0.95), BRAM)),
         counted=True,
         level=(0, 1),

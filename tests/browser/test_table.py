@@ -149,7 +149,7 @@ def test_comparing_has_an_address_and_ends(page: Page, taken: Shot) -> None:
 def test_everything_on_the_table_is_reached_by_keyboard(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
     reached = set()
-    for _ in range(70):
+    for _ in range(76):
         page.keyboard.press("Tab")
         reached.add(page.evaluate("document.activeElement.id || document.activeElement.name || document.activeElement.textContent.trim()"))
     for name in ("keep", "compare", "download", "words", "negative", "steps", "guidance", "seed", "count", "engine", "run", "cue-file"):

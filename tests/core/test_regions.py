@@ -74,6 +74,7 @@ def test_regions_are_proposed_from_words_and_the_rest_is_left() -> None:
     words = "a girl hands a letter to an old man, forest path, noon"
     assert proposed(words) == ["a girl hands a letter to the old man", "an old man"]
     assert proposed("a boy and a woman in a red coat") == ["a boy", "a woman in a red coat"]
+    assert proposed("a boy, freckles, gouache, at dusk") == ["a boy, freckles"]
     dressed = "a girl in a rain cape gives a kite to an old man in a plum coat"
     assert proposed(dressed) == ["a girl in a rain cape gives a kite to the old man", "an old man in a plum coat"]
     assert common_left(words, proposed(words)) == "forest path, noon"

@@ -16,6 +16,7 @@ from mosskeeper.core.words.held import with_held
 from mosskeeper.core.words.lexicon import GROUPS
 from mosskeeper.core.words.understand import Figure, Scores, Understanding, understand
 
+_PLAINLY = 1.6  # by how much more what a region says counts: few versions of its person are drawn, and none should stray
 _ANYBODY = re.compile(rf"\b({'|'.join(GROUPS)})\b", re.IGNORECASE)
 
 
@@ -89,8 +90,9 @@ def _match(own: Figure, named: Sequence[Figure], left: Sequence[int], anybody: b
 
 def _over(base: Figure, own: Figure) -> Figure:
     unwanted = {**{a: v for a, v in base.unwanted.items() if a not in own.wanted}, **own.unwanted}
+    plainly = {a: {value: _PLAINLY * score for value, score in said.items()} for a, said in own.wanted.items()}
     return replace(
-        own, wanted={**base.wanted, **own.wanted}, unwanted=unwanted, likeness=own.likeness if own.likeness is not None else base.likeness
+        own, wanted={**base.wanted, **plainly}, unwanted=unwanted, likeness=own.likeness if own.likeness is not None else base.likeness
     )
 
 

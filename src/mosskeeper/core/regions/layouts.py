@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
-from mosskeeper.core.regions.words import AROUND
+from mosskeeper.core.words.attributes import OF_PICTURE
 from mosskeeper.core.words.understand import understand
 
 Box = tuple[float, float, float, float]  # left, top, right, bottom
@@ -26,6 +26,7 @@ LAYOUTS: dict[str, tuple[Box, ...]] = {
     "busts beside each other": ((0.0, 0.14, 0.5, 1.0), (0.5, 0.14, 1.0, 1.0)),
 }
 
+_OF_ALL = set(OF_PICTURE) - {"companion"}  # what words say of the whole picture
 _FOR = {1: "someone in a place", 2: "two side by side", 3: "three in a row", 4: "four in a row"}
 _BETWEEN = re.compile(r"\s*(?:,?\s+(?:and|with|beside|next to|alongside|plus)\s+|,\s*)(?=(?:an?|the|one|another)\b|[A-Z])", re.I)
 _GIVEN = re.compile(
@@ -50,7 +51,7 @@ def proposed(words: str) -> list[str]:
         said = understand(part)
         subjects = said.wanted.get("subject", {})
         if not subjects and said.likeness is None:
-            if out and not set(said.wanted) & {*AROUND, "framing", "angle"}:
+            if out and not set(said.wanted) & _OF_ALL:
                 out[-1] = f"{out[-1]}, {part.strip()}"
             continue
         led = _LED_TO.search(part) if _GIVEN.search(part) else None

@@ -158,10 +158,9 @@ def _planned(
     busy = {n for pair in pairs for n in (pair.who, pair.whom)}
     for n in busy:
         _faces(roles[n], next(roles[p.whom if n == p.who else p.who] for p in pairs if n in (p.who, p.whom)))
-    if not cut:
-        for n, role in enumerate(roles):
-            if n not in busy and "pose" not in role.says:
-                _calmer(role)
+    for n, role in enumerate(roles):
+        if n not in busy and "pose" not in role.says:
+            _calmer(role)
     view = stand_cut(roles, size, seen, told, name_of) if cut else stand_whole(roles, size, angle, pairs, told, name_of, held)
     for role in roles:  # what is drawn lies about the region's middle, and in the picture
         role.centre = role.middle - (role.covers[0] + role.covers[2]) / 2 * role.scale
