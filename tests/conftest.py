@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import itertools
 import os
 import shutil
@@ -154,7 +155,8 @@ class Processes:
             ended = process.poll()
             if ended is None:
                 process.send_signal(signal.SIGABRT)
-                process.wait(20)
+                with contextlib.suppress(subprocess.TimeoutExpired):
+                    process.wait(20)
             told.append(f"{log.name}, {'running' if ended is None else f'ended by itself: {ended}'}\n{log.read_text()[-6000:]}")
         return "\n\n".join(told)
 

@@ -198,6 +198,7 @@ def mends(page: Page) -> None:
     page.locator("[data-mend]").first.click()
     page.wait_for_timeout(1500)
     page.locator("#veil").hover()
+    page.evaluate("scrollTo(0, 0)")
     page.wait_for_timeout(500)
 
 

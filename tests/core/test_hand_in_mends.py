@@ -61,7 +61,7 @@ def test_a_board_colours_what_it_lies_on_and_adds_what_is_roughed_out_beside() -
     assert made.explained is not None
     red, _, blue = made.explained.scene.description.figures[0].colour_a
     assert blue > 0.6 > red
-    assert made.explained.scene.postures[0] is not None and not made.explained.scene.roughs
+    assert np.array_equal(made.explained.scene.postures[0].joints, SCENE.postures[0].joints) and not made.explained.scene.roughs
 
     board = np.zeros((320, 256, 4), np.uint8)
     cv2.ellipse(board, (220, 200), (24, 50), 0, 0, 360, (60, 120, 50, 255), -1)

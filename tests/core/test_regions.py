@@ -9,6 +9,7 @@ from bench.regions import recipe_of
 from hypothesis import given
 from hypothesis import strategies as st
 
+from mosskeeper.core.dials import dials_of
 from mosskeeper.core.diffusion.influence import influence, told, without
 from mosskeeper.core.diffusion.planned import Planned, planned
 from mosskeeper.core.diffusion.take import make_take
@@ -252,3 +253,31 @@ def test_a_region_changes_its_own_people_and_nobody_else() -> None:
     assert without("a woman with copper hair and a red coat", "hair colour") == "a woman with  hair and a red coat"
     with pytest.raises(IndexError):
         influence(Recipe(words="a girl"), 1, 3, {})
+
+
+@pytest.mark.parametrize("words", ["a girl and a boy in a red coat", "Marrit Fenn", "a tall old man"])
+def test_what_a_region_did_is_found_with_the_same_people_whoever_its_words_name(words: str) -> None:
+    recipe, masks = recipe_of(replace(small("pair"), regions=((L, words), (R, WREN))), steps=6)
+    found = influence(recipe, 7, 0, masks)
+    assert found.map.shape == (320, 256) and not {one.attribute for one in found.attributes} & {"subject"}
+
+
+def test_the_plan_is_what_the_take_becomes() -> None:
+    trial = small("pair, counted")
+    recipe, masks = recipe_of(trial, steps=6)
+    take = make_take(recipe, 7, masks)
+    assert take.explained is not None
+    heads = [spot.scale / 320 for spot in take.explained.scene.camera.spots]
+    assert [p.head for p in planned_of(trial).people] == pytest.approx(heads)
+
+
+def test_more_people_than_can_be_drawn_are_told() -> None:
+    crowd = replace(small("pair"), regions=tuple(((0.2 * n, 0.2, 0.2 * n + 0.2, 0.95), WREN) for n in range(5)))
+    made = planned_of(crowd)
+    assert len(made.people) == 4 and any("name 5 people: the first 4" in said for said in made.told)
+
+
+def test_a_border_is_soft_only_where_something_goes_over() -> None:
+    recipe, _ = recipe_of(replace(small("pair"), regions=((L, WREN), (R, "at night"))))
+    names = dials_of(recipe)
+    assert "region-1-feather" in names and "region-0-feather" not in names and "region-0-strength" in names

@@ -66,7 +66,7 @@ def test_a_ninth_region_is_refused_and_a_copy_lies_beside(db: Session) -> None:
     assert [r.id for r in of(db, shot)] == [other, one]
     for _ in range(6):
         regions.add(db, shot.id, RIGHT)
-    with pytest.raises(ArtistError, match="At most 8"):
+    with pytest.raises(ArtistError, match="at most 8"):
         regions.add(db, shot.id, RIGHT)
 
 

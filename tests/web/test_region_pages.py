@@ -29,7 +29,7 @@ def told(client: httpx.Client, shot: Shot, region: str, **fields: str) -> httpx.
 
 
 def test_the_overlay_is_a_page_with_its_count_at_the_tab(client: httpx.Client, shot: Shot) -> None:
-    assert "No regions yet" not in client.get(f"/shots/{shot.id}/regions").text
+    assert "<span>regions</span> <b>" not in client.get(f"/shots/{shot.id}/regions").text
     act(client, shot, "", LEFT)
     page = client.get(f"/shots/{shot.id}/regions").text
     assert "<span>regions</span> <b>1</b>" in page and 'data-layout="two side by side"' in page

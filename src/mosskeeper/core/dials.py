@@ -9,6 +9,7 @@ from typing import Any
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.posing import book
 from mosskeeper.core.recipe import Cue, Recipe, Region
+from mosskeeper.core.regions.words import fades, own_words
 
 Document = dict[str, Any]
 Turn = Callable[[Document, Any], None]
@@ -98,7 +99,8 @@ def _region_dials(region: Region, letter: str) -> list[DialKind]:
         return turn
 
     called = f"region {letter}{f', {region.name}' if region.name else ''}"
-    return [DialKind(f"region-{region.id}-{name}", f"{said} of {called}", turning(name), begins) for name, said, begins in _OF_REGION]
+    kinds = [DialKind(f"region-{region.id}-{name}", f"{said} of {called}", turning(name), begins) for name, said, begins in _OF_REGION]
+    return kinds if fades(own_words(region.prompt)) else kinds[:1]  # people and things have no border that could be soft
 
 
 def dials_of(recipe: Recipe) -> dict[str, DialKind]:

@@ -139,8 +139,13 @@ class Region(Document):
         return ", ".join(part for part in (self.given, self.words) if part)
 
     @property
+    def speaks(self) -> bool:
+        """Whether it says anything; one without strength still says who is there."""
+        return self.on and bool(self.prompt or any(cue.acts for cue in self.cues))
+
+    @property
     def acts(self) -> bool:
-        return self.on and self.strength > 0 and bool(self.prompt or any(cue.acts for cue in self.cues))
+        return self.speaks and self.strength > 0
 
 
 Side = Annotated[int, Field(ge=0, le=SIZES[1])]
@@ -221,7 +226,7 @@ class Recipe(Document):
     def pictures(self) -> set[str]:
         """The pictures that the recipe uses, by SHA-256."""
         cues = [c for c in (*self.cues, *(c for r in self.regions if r.acts for c in r.cues)) if c.acts]
-        used = {c.picture for c in cues} | {c.area for c in cues} | {r.mask for r in self.regions if r.on and (r.acts or r.prompt)}
+        used = {c.picture for c in cues} | {c.area for c in cues} | {r.mask for r in self.regions if r.speaks}
         if self.source is not None:
             used |= {self.source.picture, self.source.mask}
         return {sha for sha in used if sha is not None}

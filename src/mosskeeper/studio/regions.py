@@ -12,20 +12,19 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from sqlalchemy.orm import Session
 
+from mosskeeper.core.cue_sheet import soloed
 from mosskeeper.core.diffusion.planned import Planned, planned
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.mending.mask_acts import Way, laid_on
 from mosskeeper.core.pictures.resample import nearest
-from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import Recipe, Region, explain
 from mosskeeper.core.regions.layouts import LAYOUTS, common_left, layout_for, proposed
 from mosskeeper.core.regions.overlaps import kept_apart
-from mosskeeper.studio import cast, choosing, drafts, masks, pictures, shots, stacks
+from mosskeeper.engines import BUILT_IN
+from mosskeeper.studio import cast, choosing, drafts, masks, shots, stacks
 from mosskeeper.studio.models import Outfit, Shot
 
-MOST = 8
 LONGER = 640  # px of the longer side of a region's mask
-_OPEN = 0.5
 Share = Annotated[float, Field(ge=-1, le=2)]
 Mask = NDArray[np.bool_]
 
@@ -60,16 +59,13 @@ def edit(
     """
 
     def changed(now: Recipe) -> Recipe:
-        fresh = change(now, list(now.regions))
-        if len(fresh) > MOST:
-            raise ArtistError(f"At most {MOST} regions lie on one picture: take one off first.", "regions")
-        return now.model_copy(update={"regions": fresh})
+        return now.model_copy(update={"regions": change(now, list(now.regions))})
 
     return drafts.edit(session, shot_id, changed, page, alone)
 
 
 def add(session: Session, shot_id: int, shape: Shape, page: str = "", words: str = "") -> str:
-    """Lays one more region on the picture, in front of the others; its id."""
+    """Lays one more region on the picture, behind the others; its id."""
     fresh = secrets.token_hex(4)
 
     def change(now: Recipe, there: list[Region]) -> list[Region]:
@@ -246,7 +242,7 @@ def keep_apart(session: Session, shot_id: int, page: str = "") -> Shot:
         size = size_of(now)
         apart = kept_apart([mask_of(session, r, size).astype(np.float32) for r in there]) if there else []
         return [
-            r if not (mask > _OPEN).any() else r.model_copy(update={"mask": masks.store_mask(session, mask > _OPEN)})
+            r if not mask.any() else r.model_copy(update={"mask": masks.store_mask(session, mask > 0)})
             for r, mask in zip(there, apart, strict=True)
         ]
 
@@ -271,13 +267,12 @@ def plan_of(
     view: tuple[float, float] | None = None,
 ) -> Planned:
     """Who will stand where, and what is told of it. dragged : boxes of regions that are being moved, by their ids. view : that holds."""
-    size = size_of(recipe)
-    found = {}
+    recipe, size, found = soloed(recipe), size_of(recipe), {}
     for region in recipe.regions:
         mask = mask_of(session, region, size)
         box = (dragged or {}).get(region.id)
         found[region.id] = (mask if box is None else moved(mask, box)).astype(np.float32)
-    return planned(recipe, seed, found, view)
+    return planned(recipe, seed, found, view, (BUILT_IN.get(recipe.engine) or BUILT_IN["built-in"]).make)
 
 
 # -- masks -----------------------------------------------------------------------------------------------------
@@ -285,8 +280,7 @@ def plan_of(
 
 def mask_of(session: Session, region: Region, size: tuple[int, int]) -> Mask:
     """(H, W), open where a region is."""
-    opened = grey(pictures.pixels(session, region.mask)) > _OPEN
-    return opened if opened.shape == size[::-1] else nearest(opened.astype(np.uint8), size) > 0
+    return masks.nearest_mask(session, region.mask, size)
 
 
 def shape_on(mask: Mask, shape: Shape) -> Mask:

@@ -34,18 +34,18 @@ class Placed:
 
 
 @dataclass(frozen=True, slots=True)
-class Role:
-    """Somebody who is drawn. usual : who this is by the common words alone; None: they do not know this person."""
+class Member:
+    """Somebody of the cast. usual : who this is by the common words alone; None: they do not know this person."""
 
     figure: Figure
     usual: Figure | None
 
 
-def cast(common: Understanding, prompt: str, placed: Sequence[Placed]) -> tuple[list[Role], list[str]]:
+def cast(common: Understanding, prompt: str, placed: Sequence[Placed]) -> tuple[list[Member], list[str]]:
     """The people of a picture with regions, in the regions' order, and what is told about those of the common words."""
     first = Figure(common.wanted, common.unwanted, common.likeness)
     named = [first, *common.others] if "subject" in common.wanted or common.likeness is not None else []
-    anybody, left, made = bool(_ANYBODY.search(prompt)), list(range(len(named))), list[Role]()
+    anybody, left, made = bool(_ANYBODY.search(prompt)), list(range(len(named))), list[Member]()
     # what is said of everybody is said of these, too
     all_say = {} if named else first.wanted
     for one in placed:
@@ -57,7 +57,7 @@ def cast(common: Understanding, prompt: str, placed: Sequence[Placed]) -> tuple[
             base if match is None or not anybody else replace(base, wanted={**base.wanted, "subject": one.figure.wanted.get("subject", {})})
         )
         made.append(
-            Role(_of_picture(_over(usual, one.figure), first, not made), None if match is None else _of_picture(usual, first, not made))
+            Member(_of_picture(_over(usual, one.figure), first, not made), None if match is None else _of_picture(usual, first, not made))
         )
     told = []
     if anybody and len(named) > len(placed):

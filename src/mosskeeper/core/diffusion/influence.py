@@ -10,13 +10,13 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.take import Pictures, Readings, arranged
 from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.mending.masks import dilated
 from mosskeeper.core.pictures.difference import delta_e_map
 from mosskeeper.core.pictures.resample import fitted
 from mosskeeper.core.reading.structure import grey
@@ -25,7 +25,6 @@ from mosskeeper.core.regions.words import own_words, wants
 from mosskeeper.core.words.understand import understand
 
 F32 = NDArray[np.float32]
-Mask = NDArray[np.bool_]
 CHANGED = 4.0  # ΔE from which a pixel counts as changed
 _BORDER, _AIR = 12, 40  # px about a region, and about a place that fades into another, that count as it
 _OUTLINE = 4  # px about a figure: its outline, and the light at its edge
@@ -99,7 +98,7 @@ def influence(
         far = delta_e_map(full.image, rest.image)
         changed = np.asarray(far > CHANGED)
         people = np.isin(full.figures, numbers) | np.isin(rest.figures, numbers)
-        near, inside = _grown(people, _OUTLINE), _grown(mask, border)
+        near, inside = dilated(people, 2 * _OUTLINE + 1), dilated(mask, 2 * border + 1)
         total = int(changed.sum())
         if total < _LEAST:
             return Bled(attribute, total / changed.size, 0.0, {}), 0.0, far
@@ -108,9 +107,10 @@ def influence(
         bled = Bled(attribute, total / changed.size, float(out.sum() / total), {n: v for n, v in into.items() if v > 0})
         return bled, float((changed & ~inside & near).sum() / total), far
 
-    alone = next(iter(said.wanted.get("subject", {})), "somebody") if numbers else ""
+    # without its words there are still the same people
+    alone = " and ".join(f"a {asked.composition.stances[n - 1].subject}" for n in numbers)
     everything, overhang, far = judged("", alone)
-    attributes = [a for a in said.wanted if a != "subject"] if numbers else []
+    attributes = [a for a in said.wanted if a != "subject" and without(own.prompt, a) != own.prompt] if numbers else []
     each = tuple(judged(a, without(own.prompt, a))[0] for a in attributes)
     return Influence(far, everything.bled, overhang, each)
 
@@ -138,11 +138,9 @@ def _per_cent(share: float) -> str:
 
 
 def without(words: str, attribute: str) -> str:
-    """The words of a region without those that say one attribute, alone or together with another."""
-    for span in reversed([s for s in understand(words).spans if any(a == attribute for a, _ in s.says)]):
-        words = words[: span.start] + words[span.end :]
+    """The words of a region without those that say one attribute, but for such as say who is there, too."""
+    for span in reversed(understand(words).spans):
+        says = {a for a, _ in span.says}
+        if attribute in says and "subject" not in says:
+            words = words[: span.start] + words[span.end :]
     return words
-
-
-def _grown(mask: Mask, px: int) -> Mask:
-    return np.asarray(cv2.dilate(mask.astype(np.uint8), np.ones((2 * px + 1, 2 * px + 1), np.uint8)) > 0)

@@ -10,6 +10,8 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.beliefs import Beliefs
 from mosskeeper.core.diffusion.casting import present
+from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
+from mosskeeper.core.diffusion.numbers import streams
 from mosskeeper.core.diffusion.regions import read_regions
 from mosskeeper.core.diffusion.staging import staged
 from mosskeeper.core.recipe import Recipe
@@ -32,17 +34,18 @@ class Stands:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Planned:
-    """view : the horizon, share of the height, and the eye, head heights; None: as the place has it. wants : of each region."""
+    """view : the horizon, share of the height, and the eye, head heights; None: as the place has it."""
 
     people: tuple[Stands, ...]
     told: tuple[str, ...]
     overlaps: tuple[Overlap, ...]
     view: tuple[float, float] | None
-    wants: tuple[tuple[str, ...], ...]
 
 
-def planned(recipe: Recipe, seed: int, masks: Mapping[str, F32], held: tuple[float, float] | None = None) -> Planned:
-    """The plan of a recipe for one seed; nothing is drawn.
+def planned(
+    recipe: Recipe, seed: int, masks: Mapping[str, F32], held: tuple[float, float] | None = None, make: Make = ILLUSTRATOR
+) -> Planned:
+    """The plan of a recipe for one seed, as its take will have it but for what references lend; nothing is drawn.
 
     masks : (H, W) 0…1 of all regions, by their ids. held : the view while somebody drags a region.
     """
@@ -52,10 +55,8 @@ def planned(recipe: Recipe, seed: int, masks: Mapping[str, F32], held: tuple[flo
     plain = recipe.model_copy(update={"regions": own, "cues": []})
     asked = read_regions(plain, pictures)
     people = tuple(present(plain, asked.people))
-    beliefs = Beliefs(plain, None, people)
-    rng = np.random.default_rng(np.random.SeedSequence(seed).spawn(3)[0])
-    rng.integers(2**63)  # as a take of the seed begins
-    composition = beliefs.composition(rng)
+    beliefs = Beliefs(plain, None, people, make.priors)
+    composition = beliefs.composition(streams(seed).layout)
     _, composition, stage = staged(
         plain, replace(asked, people=people), beliefs, composition, None if held is None else View(held[0] * recipe.height, held[1])
     )
@@ -77,7 +78,7 @@ def planned(recipe: Recipe, seed: int, masks: Mapping[str, F32], held: tuple[flo
     ]
     view = None if stage.plan is None else stage.plan.view
     seen = None if view is None or view.horizon is None else (view.horizon / h, view.eye)
-    return Planned(tuple(stands), (*silent, *beliefs.told, *stage.told), over, seen, tuple(tuple(sorted(a)) for a in asks))
+    return Planned(tuple(stands), (*silent, *asked.told, *beliefs.told, *stage.told), over, seen)
 
 
 def _drawn(mask: F32) -> NDArray[np.uint8]:

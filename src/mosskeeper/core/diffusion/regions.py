@@ -61,11 +61,15 @@ class Thing:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Asked:
-    """What the regions of a recipe ask: people, who are the people of the picture; things; other words for parts of it."""
+    """What the regions of a recipe ask: people, who are the people of the picture; things; other words for parts of it.
+
+    told : what of it cannot be.
+    """
 
     people: tuple[Placed, ...] = ()
     things: tuple[Thing, ...] = ()
     patches: tuple[Patch, ...] = ()
+    told: tuple[str, ...] = ()
 
 
 def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> Asked:
@@ -76,7 +80,7 @@ def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> A
     """
     people, things, patches, wins = list[Placed](), list[Thing](), list[Patch](), list[bool]()
     for n, region in enumerate(recipe.regions):
-        if not region.acts and not (region.on and region.prompt):
+        if not region.speaks:
             continue
         sharp = _mask(pictures[region.mask], recipe)
         if sharp.max() < 0.5:
@@ -95,13 +99,15 @@ def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> A
             names = {**said.wanted.get("companion", {}), **({} if "person" in wanted else said.wanted.get("prop", {}))}
             things += [Thing(name, sharp) for name in names if name not in ("nobody", "nothing")]
         if around and wanted & {"person", "thing"}:
-            patches.append(Patch(_softened(sharp, region), [], around, {}))
+            patches.append(Patch(_softened(sharp, region, True), [], around, {}))
         elif not wanted & {"person", "thing"}:
-            patches.append(Patch(_softened(sharp, region), region.cues, said.wanted, {**barred, **said.unwanted}))
+            place = bool(said.wanted) and set(said.wanted) <= set(AROUND)
+            patches.append(Patch(_softened(sharp, region, place), region.cues, said.wanted, {**barred, **said.unwanted}))
         wins += [region.overlap == "front"] * (len(patches) - len(wins))
     masks = front_wins([patch.mask for patch in patches], wins)
     patches = [replace(patch, mask=mask) for patch, mask in zip(patches, masks, strict=True)]
-    return Asked(tuple(people[:MOST_FIGURES]), tuple(things), tuple(patches))
+    told = (f"The regions name {len(people)} people: the first {MOST_FIGURES} are drawn.",) if len(people) > MOST_FIGURES else ()
+    return Asked(tuple(people[:MOST_FIGURES]), tuple(things), tuple(patches), told)
 
 
 def read_areas(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> list[Patch]:
@@ -133,12 +139,10 @@ def _mask(picture: NDArray[np.uint8], recipe: Recipe) -> F32:
     return fitted(grey(picture), (recipe.width, recipe.height))
 
 
-def _softened(mask: F32, region: Region) -> F32:
-    """A region as it acts: harder by its threshold, a place that covers a share of it from its core, then softened."""
+def _softened(mask: F32, region: Region, grows: bool) -> F32:
+    """A region as it acts: harder by its threshold; a place `grows` over a share of it from its core; then softened."""
     if region.threshold is not None:
         mask = (mask > region.threshold).astype(np.float32)
-    said = understand(region.prompt).wanted
-    grows = bool(said) and set(said) <= set(AROUND)
     if grows and region.strength < 1:  # half a strength is a place over half of the region, never two places through each other
         inside = mask > 0.5
         far = cv2.distanceTransform(inside.astype(np.uint8), cv2.DIST_L2, 5)

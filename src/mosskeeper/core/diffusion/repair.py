@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.lending import lending
+from mosskeeper.core.diffusion.numbers import streams
 from mosskeeper.core.diffusion.references import References
 from mosskeeper.core.diffusion.result import Take
 from mosskeeper.core.diffusion.somebody import somebody
@@ -50,7 +51,7 @@ def repaired(
 
     Raises ArtistError where too little of the picture is left to go on from.
     """
-    leeway = Leeway(lending(references), numbers_near(recipe, rng), hand)
+    leeway = Leeway(lending(references), _numbers(recipe, rng), hand)
     if start.own.extends:
         wide = _extended(start, int(rng.integers(2**31)), check)
         return wide if start.own.window is None else _in_window(recipe, start, wide, leeway, check)
@@ -65,16 +66,11 @@ def repaired(
     return None if recipe.words.strip() else _filled(start, opened, int(rng.integers(2**31)), check)
 
 
-def numbers_near(recipe: Recipe, rng: np.random.Generator) -> Numbers:
+def _numbers(recipe: Recipe, rng: np.random.Generator) -> Numbers:
     """A seed's numbers, near to those of the seed that the recipe's variation names."""
     if recipe.variation is None:
         return rng
-    return Near(rng, source_numbers(recipe.variation.seed), recipe.variation.amount)
-
-
-def source_numbers(seed: int) -> np.random.Generator:
-    """The numbers of a seed from which what a repair leaves open is drawn."""
-    return np.random.default_rng(np.random.SeedSequence(seed).spawn(3)[2])
+    return Near(rng, streams(recipe.variation.seed).source, recipe.variation.amount)
 
 
 def _in_window(recipe: Recipe, start: Start, wide: Take, leeway: Leeway, check: Callable[[], None]) -> Take:

@@ -28,6 +28,7 @@ from mosskeeper.core.diffusion.exemplars import Exemplars, small_size
 from mosskeeper.core.diffusion.integrate import step
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.noise import coloured, octaves
+from mosskeeper.core.diffusion.numbers import streams
 from mosskeeper.core.diffusion.pose import posed_by
 from mosskeeper.core.diffusion.pulls import Pulls
 from mosskeeper.core.diffusion.references import Lent, References, confined
@@ -184,8 +185,8 @@ class _Making:
         self.recipe, self.pictures, self.readings = recipe, pictures, readings
         self.report, self.check = report, check
         self.size = (recipe.width, recipe.height)
-        self.layout_rng, self.noise_rng, self.source_rng = (np.random.default_rng(s) for s in np.random.SeedSequence(seed).spawn(3))
-        self.exemplar_seed = int(self.layout_rng.integers(2**63))
+        own = streams(seed)
+        self.layout_rng, self.noise_rng, self.source_rng, self.exemplar_seed = own.layout, own.noise, own.source, own.exemplars
         self.other_rng = np.random.default_rng(recipe.variation.seed) if recipe.variation else None
         self.references = self._references(recipe.cues)
         lent = self.references.lent
@@ -211,25 +212,31 @@ class _Making:
 
     def choice(self) -> tuple[Scene, list[Container[str]]]:
         """What is chosen before any board."""
-        self.check()
-        groups = self._exemplars(*self._composition())
-        masks = regions.shares([p.mask for p in self.patches], self.size[::-1])
-        self._decide(groups, [smooth(m, small_size(self.size)) for m in masks], self._decided)
-        scene = self._scenes(groups)[0]
+        scene = self.arranged(None).scenes.layers[0].scene
         return scene, said_of(self.beliefs, len(scene.postures))
 
     def arranged(self, like: Arranged | None) -> Arranged:
-        """What is chosen, and where it stands."""
+        """What is chosen, and where it stands.
+
+        Raises ValueError where `like` has other people.
+        """
+        self.check()
         composition, place = self._composition()
         if like is not None:
+            if len(like.composition.stances) != len(composition.stances):
+                raise ValueError("other people cannot stand as these do")
             self.composition, self.stage = like.composition, like.stage
             composition = like.composition
         groups = self._exemplars(composition, place)
-        masks = regions.shares([p.mask for p in self.patches], self.size[::-1])
-        self._decide(groups, [smooth(m, small_size(self.size)) for m in masks], self._decided)
+        masks, _ = self._chosen(groups)
         numbers = tuple(p.number for p in self.asked.people)
         of_figures = numbers if self.stage.plan is not None else (None,) * len(composition.stances)
         return Arranged(Explained.of(self._scenes(groups), masks), of_figures, composition, self.stage)
+
+    def _chosen(self, groups: list[Exemplars]) -> tuple[list[F32], F32]:
+        """Lets all parts choose; the masks of what is everywhere, in regions and in areas, and the small picture by then."""
+        masks = regions.shares([p.mask for p in self.patches], self.size[::-1])
+        return masks, self._decide(groups, [smooth(m, small_size(self.size)) for m in masks], self._decided)
 
     @property
     def _decided(self) -> int:
@@ -240,10 +247,8 @@ class _Making:
     def take(self) -> Take:
         self.check()
         groups = self._exemplars(*self._composition())
-        masks = regions.shares([p.mask for p in self.patches], self.size[::-1])
-        small = [smooth(m, small_size(self.size)) for m in masks]
         decided = self._decided
-        x = self._decide(groups, small, decided)
+        masks, x = self._chosen(groups)
         if self.start is not None and self.start.opened is not None:
             made = self._composed(self.start, self.start.opened, groups[0].chosen(), decided)
             return Take(made, None, groups[0].chosen(), None, (f"{UNEXPLAINED}: what the words name is composed in",))
@@ -266,7 +271,7 @@ class _Making:
         final = self._finish(smooth(x, self.size), target, drawings[0], decided)
         if self.start is not None:
             return Take(final, drawings[0], description, None, (f"{UNEXPLAINED}: place after place goes over to a new drawing",))
-        return Take(final, drawings[0], description, Explained.of(scenes, masks), (*self.beliefs.told, *self.stage.told))
+        return Take(final, drawings[0], description, Explained.of(scenes, masks), (*self.asked.told, *self.beliefs.told, *self.stage.told))
 
     def _scenes(self, groups: list[Exemplars]) -> list[Scene]:
         """What was chosen: everywhere, and in each region and area."""

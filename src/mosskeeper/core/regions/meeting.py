@@ -38,7 +38,7 @@ def meet(roles: Sequence[Role], pair: Relation, size: tuple[int, int], told: lis
     left, right = (a, b) if a.centre < b.centre else (b, a)
     held = {id(r): posture_of(r.person) for r in (a, b)}
     bodies = {id(r): body_of(r.person.subject, r.person.build) for r in (a, b)}
-    sides = {id(r): "left" if (r.person.layout.facing > 0) == (r is left) else "right" for r in (a, b)}  # of the unmirrored figures
+    sides = {id(r): hand_towards(r.person.layout, r is left) for r in (a, b)}
     arm = {id(r): (bodies[id(r)].upper_arm + bodies[id(r)].forearm) * r.scale for r in (a, b)}
 
     def seen(r: Role, at: F64) -> F64:
@@ -75,9 +75,9 @@ def meet(roles: Sequence[Role], pair: Relation, size: tuple[int, int], told: lis
     return Met(pair, apart)
 
 
-def hand_of(role: Role, other: Role) -> str:
-    """Which hand of a figure is towards another, as it is called in a layout."""
-    return "left" if (role.person.layout.facing > 0) == (role.centre < other.centre) else "right"
+def hand_towards(layout: Layout, right: bool) -> str:
+    """Which hand of a figure, unmirrored as layouts have it, is towards a side of the picture."""
+    return "left" if (layout.facing > 0) == right else "right"
 
 
 def arm_to(p: Posture, body: Proportions, side: str, target: F64, hand: str) -> Posture:

@@ -12,7 +12,7 @@ from mosskeeper.core.boards.compose import centred_on
 from mosskeeper.core.illustrator import camera
 from mosskeeper.core.illustrator.description import Layout, Person
 from mosskeeper.core.illustrator.scene import Scene, posture_of
-from mosskeeper.core.regions.meeting import Met, hand_of, meet
+from mosskeeper.core.regions.meeting import Met, hand_towards, meet
 from mosskeeper.core.regions.roles import F32, Box, Role, place_in
 from mosskeeper.core.regions.standing import View, stand_cut, stand_whole
 from mosskeeper.core.regions.words import Relation, relations
@@ -161,12 +161,12 @@ def _planned(
     for n, role in enumerate(roles):
         if n not in busy and "pose" not in role.says:
             _calmer(role)
-    view = stand_cut(roles, size, seen, told, name_of) if cut else stand_whole(roles, size, angle, pairs, told, name_of, held)
+    view = stand_cut(roles, size, seen, told, _name_of) if cut else stand_whole(roles, size, angle, pairs, told, _name_of, held)
     for role in roles:  # what is drawn lies about the region's middle, and in the picture
         role.centre = role.middle - (role.covers[0] + role.covers[2]) / 2 * role.scale
         lowest, highest = 3 - role.covers[0] * role.scale, w - 3 - role.covers[2] * role.scale
         role.centre = float(np.clip(role.centre, lowest, highest)) if lowest < highest else role.centre
-    met = tuple(meet(roles, pair, size, told, name_of) for pair in pairs if pair.kind != "looks")
+    met = tuple(meet(roles, pair, size, told, _name_of) for pair in pairs if pair.kind != "looks")
     _tell(roles, size, cut, told)
     boxes = tuple(_covered(r) for r in roles)
     return Plan(size, tuple(_layouts(roles, view, size)), boxes, seen, view, tuple(pairs), met, tuple(told))
@@ -177,7 +177,7 @@ def _covered(r: Role) -> Box:
     return r.centre + r.covers[0] * k, r.foot - r.tall * k, r.centre + r.covers[2] * k, r.foot
 
 
-def name_of(role: Role) -> str:
+def _name_of(role: Role) -> str:
     subject = role.person.subject
     return f"The {subject} of the common words" if role.region is None else f"Region {chr(65 + role.region)} ({subject})"
 
@@ -220,29 +220,26 @@ def _tell(roles: Sequence[Role], size: tuple[int, int], cut: bool, told: list[st
     for r in roles:
         left, right = r.sides
         if r.scale < _FACE * h:
-            told.append(f"{name_of(r)}: its head would be {r.scale:.0f} px: too small for a face, which needs {_FACE * h:.0f}.")
+            told.append(f"{_name_of(r)}: its head would be {r.scale:.0f} px: too small for a face, which needs {_FACE * h:.0f}.")
         over = max(r.box[0] - left, right - r.box[2], r.box[1] - r.top, 0 if cut else r.foot - r.box[3])
         if cut and r.region is not None:
             deep = (min(h, r.box[3]) - r.top) / r.scale
             told.append(
-                f"{name_of(r)} shows the figure from the head to the {'chest' if deep < 2.3 else 'waist' if deep < 3.5 else 'knees'}."
+                f"{_name_of(r)} shows the figure from the head to the {'chest' if deep < 2.3 else 'waist' if deep < 3.5 else 'knees'}."
             )
-        elif r.region is not None and over > _BEYOND * h and f"{name_of(r)} floats" not in floats:
+        elif r.region is not None and over > _BEYOND * h and f"{_name_of(r)} floats" not in floats:
             high = r.box[1] - r.top == over
             told.append(
-                f"{name_of(r)} {'lies lower than somebody of that size stands' if high else 'cuts the figure'}: it reaches {over:.0f} px {'above' if high else 'beyond'} the region."
+                f"{_name_of(r)} {'lies lower than somebody of that size stands' if high else 'cuts the figure'}: it reaches {over:.0f} px {'above' if high else 'beyond'} the region."
             )
         if left < -2 or right > w + 2 or r.top < -2:
-            told.append(f"{name_of(r)}: the picture's border cuts the figure.")
+            told.append(f"{_name_of(r)}: the picture's border cuts the figure.")
 
 
 def hands_of(made: Plan) -> dict[int, tuple[str, str]]:
     """Who gives something: by number, what, and in which hand."""
-    out = {}
-    for pair in made.pairs:
-        if pair.kind == "gives" and pair.thing:
-            giver, other = (
-                Role(Person(layout=made.layouts[n]), made.boxes[n], 0.0, centre=made.boxes[n][0]) for n in (pair.who, pair.whom)
-            )
-            out[pair.who] = (pair.thing, hand_of(giver, other))
-    return out
+    return {
+        pair.who: (pair.thing, hand_towards(made.layouts[pair.who], made.boxes[pair.who][0] < made.boxes[pair.whom][0]))
+        for pair in made.pairs
+        if pair.kind == "gives" and pair.thing
+    }

@@ -61,6 +61,12 @@ def wants(said: Understanding) -> frozenset[Wanted]:
     return frozenset(out)
 
 
+def fades(said: Understanding) -> bool:
+    """Whether what a region says goes over into what is about it at its border: people and things do not."""
+    wanted = wants(said)
+    return "place" in wanted or not wanted
+
+
 def relations(
     regions: Sequence[str], common: str, subjects: Sequence[str], region_of: Sequence[int | None], at: Sequence[float]
 ) -> list[Relation]:

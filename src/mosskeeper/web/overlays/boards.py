@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from typing import Annotated, get_args
 
 import numpy as np
@@ -23,7 +22,7 @@ from mosskeeper.studio.boards import BoardMoved
 from mosskeeper.web.deps import Db, Id, Look, PageId, Queue, Text, Upload
 from mosskeeper.web.render import page
 from mosskeeper.web.table import view as table
-from mosskeeper.web.table.forms import fields_of
+from mosskeeper.web.table.forms import digest, fields_of
 
 router = APIRouter()
 CueId = Annotated[str, Query(pattern=r"^[a-z0-9]{0,12}$")]
@@ -182,5 +181,5 @@ def _state(db: Db, shot_id: int, recipe: Recipe) -> dict[str, object]:
         "undoes": undoes,
         "redoes": redoes,
         "fields": fields_of(recipe),
-        "rest": hashlib.sha256(others.to_json().encode()).hexdigest()[:16],
+        "rest": digest(others),
     }

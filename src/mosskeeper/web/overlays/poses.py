@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from dataclasses import dataclass
 from typing import Annotated, Any
 
@@ -26,7 +25,7 @@ from mosskeeper.studio.poses import Figure, PosesMoved, Wanted
 from mosskeeper.web.deps import Db, Id, Look, Queue
 from mosskeeper.web.render import page
 from mosskeeper.web.table import view as table
-from mosskeeper.web.table.forms import fields_of
+from mosskeeper.web.table.forms import digest, fields_of
 
 router = APIRouter()
 _LIMBS = (
@@ -177,7 +176,7 @@ def _state(db: Session, shot_id: int, recipe: Recipe) -> dict[str, Any]:
         "base": poses.state_of(recipe),
         "undoes": undoes,
         "redoes": redoes,
-        "rest": hashlib.sha256(others.to_json().encode()).hexdigest()[:16],
+        "rest": digest(others),
     }
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Callable
 from typing import Annotated, Any
 
@@ -11,16 +10,16 @@ from fastapi.responses import JSONResponse, Response
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError, NotFound
-from mosskeeper.core.recipe import MAX_SEED, Recipe
+from mosskeeper.core.recipe import MAX_SEED
 from mosskeeper.core.regions.layouts import LAYOUTS
-from mosskeeper.core.regions.words import own_words
+from mosskeeper.core.regions.words import fades, own_words
 from mosskeeper.queue.deferring import want_map, want_readings
 from mosskeeper.studio import choosing, drafts, influences, maps, pictures, regions, shots, stacks, takes
 from mosskeeper.studio.regions import Shape
 from mosskeeper.web.deps import Db, Fields, Id, Look, PageId, Queue
 from mosskeeper.web.render import page
 from mosskeeper.web.table import view as table
-from mosskeeper.web.table.forms import fields_of
+from mosskeeper.web.table.forms import digest, fields_of
 
 router = APIRouter()
 Seed = Annotated[int, Query(ge=0, le=MAX_SEED)]
@@ -251,10 +250,11 @@ def _state(db: Session, shot_id: int) -> dict[str, Any]:
         "redoes": redoes,
         "words": recipe.words,
         "fields": fields_of(recipe),
-        "rest": _rest(recipe),
+        "rest": digest(recipe.model_copy(update={"regions": []})),
         "regions": [
             {
                 "letter": chr(65 + n),
+                "fades": fades(own_words(region.prompt)),
                 "unknown": [span.text for span in own_words(region.prompt).unknown][:3],
                 **region.model_dump(exclude={"cues"}),
                 "cues": [{"id": c.id, "role": c.role, "name": c.name, "picture": c.picture, "weight": c.weight} for c in region.cues],
@@ -262,8 +262,3 @@ def _state(db: Session, shot_id: int) -> dict[str, Any]:
             for n, region in enumerate(recipe.regions)
         ],
     }
-
-
-def _rest(recipe: Recipe) -> str:
-    """What tells whether anything but regions was changed."""
-    return hashlib.sha256(recipe.model_copy(update={"regions": []}).to_json().encode()).hexdigest()[:16]

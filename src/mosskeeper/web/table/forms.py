@@ -6,6 +6,7 @@ that it shows as `revision`. Fields of a cue are named by its lasting id: cue-ID
 
 from __future__ import annotations
 
+import hashlib
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
@@ -23,6 +24,11 @@ _CUE = re.compile(rf"cue-([a-z0-9]{{1,12}})-({'|'.join(_OF_CUE)})")
 _EMPHASIS = "emphasis:"
 _YES = ("on", "yes", "true")
 Values = Sequence[str]
+
+
+def digest(recipe: Recipe) -> str:
+    """What tells a page whether anything of a recipe was changed."""
+    return hashlib.sha256(recipe.to_json().encode()).hexdigest()[:16]
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,5 +1,6 @@
 // What the studio is told, one act after the other, and what it answers: how the mends stand now.
 import { page } from "../page.js";
+import { sent } from "../sent.js";
 
 const headers = { "Moss-Page": page };
 
@@ -21,19 +22,11 @@ export class Studio {
 
   async send(path, body) {
     const parts = typeof body === "function" ? await body(this.state) : body;
-    for (let wait = 1; ; wait = Math.min(wait * 2, 16)) {
-      const answer = await fetch(path(this.state), { method: "POST", body: parts, headers }).catch(() => null);
-      const told = await answer?.json().catch(() => null);
-      if (answer?.ok && told) {
-        this.problem("");
-        this.acts++;
-        if (told.html) this.take(told);
-        return told;
-      }
-      if (answer && answer.status < 500) { this.problem(told?.problem ?? "This could not be done. What you chose and typed is still here.", Boolean(told?.moved)); return null; }
-      this.problem("The studio does not answer: this is sent again.");
-      await new Promise((done) => setTimeout(done, 1000 * wait));
-    }
+    const { refused, told } = await sent(() => path(this.state), { body: parts, headers, problem: this.problem });
+    if (refused) { this.problem(told?.problem ?? "This could not be done. What you chose and typed is still here.", Boolean(told?.moved)); return null; }
+    this.acts++;
+    if (told.html) this.take(told);
+    return told;
   }
 
   /** Begins a mend where none is open. */

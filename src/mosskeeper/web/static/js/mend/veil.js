@@ -1,21 +1,9 @@
 // A mask and how it is shown: hatched in moss with an inked border, or the chosen part alone on paper.
+import { inked, tile } from "../hatch.js";
+
 const PAPER = "#F7F4EC";
 
-function hatching(width) {
-  const tile = Object.assign(document.createElement("canvas"), { width: 16, height: 16 });
-  const pen = tile.getContext("2d");
-  pen.fillStyle = "rgba(185, 196, 138, .38)";
-  pen.fillRect(0, 0, 16, 16);
-  pen.strokeStyle = "rgba(35, 48, 43, .55)";
-  pen.lineWidth = width;
-  for (const [x0, x1] of [[-8, 8], [0, 16], [8, 24], [16, 32]]) {
-    pen.beginPath();
-    pen.moveTo(x0, 16);
-    pen.lineTo(x1, 0);
-    pen.stroke();
-  }
-  return tile;
-}
+const LINES = [[-8, 16, 8, 0], [0, 16, 16, 0], [8, 16, 24, 0], [16, 16, 32, 0]];
 
 export class Veil {
   /** canvas : on the picture. The mask is kept in a canvas of its own, white and open where the picture may change. */
@@ -28,7 +16,7 @@ export class Veil {
   sized(width, height) {
     for (const one of [this.canvas, this.mask]) if (one.width !== width || one.height !== height) [one.width, one.height] = [width, height];
     this.pen = this.canvas.getContext("2d");
-    this.hatch = this.pen.createPattern(hatching(Math.max(1.4, width / 500)), "repeat");
+    this.hatch = this.pen.createPattern(tile(16, "rgba(185, 196, 138, .38)", LINES, Math.max(1.4, width / 500)), "repeat");
     this.paint = this.mask.getContext("2d", { willReadFrequently: true });
   }
 
@@ -86,24 +74,7 @@ export class Veil {
       pen.fillRect(0, 0, canvas.width, canvas.height);
       pen.globalCompositeOperation = "destination-out";
       pen.drawImage(mask, 0, 0);
-    } else {
-      const ink = Math.max(1.2, canvas.width / 420);
-      for (const [dx, dy] of [[1, 0], [-1, 0], [0, 1], [0, -1], [.7, .7], [-.7, .7], [.7, -.7], [-.7, -.7]]) pen.drawImage(mask, dx * ink, dy * ink);
-      pen.globalCompositeOperation = "source-in";
-      pen.fillStyle = "#23302B";
-      pen.fillRect(0, 0, canvas.width, canvas.height);
-      pen.globalCompositeOperation = "destination-out";
-      pen.drawImage(mask, 0, 0);
-      pen.globalCompositeOperation = "destination-over";
-      const inside = this.inside ??= document.createElement("canvas");
-      [inside.width, inside.height] = [canvas.width, canvas.height];
-      const fill = inside.getContext("2d");
-      fill.fillStyle = this.hatch;
-      fill.fillRect(0, 0, inside.width, inside.height);
-      fill.globalCompositeOperation = "destination-in";
-      fill.drawImage(mask, 0, 0);
-      pen.drawImage(inside, 0, 0);
-    }
+    } else inked(canvas, mask, this.hatch);
     pen.restore();
   }
 

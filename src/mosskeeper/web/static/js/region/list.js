@@ -68,6 +68,7 @@ export class List {
       field.value = region[field.dataset.field] ?? "";
       this.says(field);
     }
+    for (const name of ["feather", "overlap"]) row.querySelector(`[data-field=${name}]`).closest("label").hidden = !region.fades; // of people and things nothing goes over at a border
     const lies = overlaps.filter(({ of }) => of.includes(n)).map(({ of, share }) => `${Math.round(100 * share)} % over ${String.fromCharCode(65 + of.find((m) => m !== n))}`);
     row.querySelector(".region-given").textContent = [region.given, region.unknown.length ? `not known here: ${region.unknown.join(", ")}` : "", ...lies].filter(Boolean).join(" · ");
     row.querySelector("[data-act=mute]").textContent = region.on ? "mute" : "let act";

@@ -2,6 +2,7 @@
 import { drag } from "../drag.js";
 import { tell } from "../moved.js";
 import { page } from "../page.js";
+import { sent } from "../sent.js";
 import { List } from "./list.js";
 import { Patch } from "./patch.js";
 
@@ -24,14 +25,10 @@ let waits = 0;
 function act(path, { body = null, type = headers, then = null } = {}) {
   waits++;
   chain = chain.then(async () => {
-    for (let wait = 1; ; wait = Math.min(wait * 2, 16)) {
-      const answer = await fetch(`/shots/${shot}/regions${path}`, { method: "POST", body, headers: type }).catch(() => null);
-      const told = await answer?.json().catch(() => null);
-      if (answer?.ok && told) { problem(""); if (told.regions) take(told); then?.(told); return; }
-      if (answer && answer.status < 500) { problem(told?.problem ?? "This could not be done. What you typed is still here."); show(); return; }
-      problem("The studio does not answer: this is sent again.");
-      await new Promise((done) => setTimeout(done, 1000 * wait));
-    }
+    const { refused, told } = await sent(() => `/shots/${shot}/regions${path}`, { body, headers: type, problem });
+    if (refused) { problem(told?.problem ?? "This could not be done. What you typed is still here."); show(); return; }
+    if (told.regions) take(told);
+    then?.(told);
   }).finally(() => { waits--; });
   return chain;
 }

@@ -1,23 +1,11 @@
 // One region as it lies on the picture: its own hatch in ink, an inked border, its letter.
-const INK = "#23302B";
-const HATCHES = [[1, 0], [-1, 0], [0, 0], [0, 1], [1, 1], [-1, 1], [2, 0], [-2, 0]]; // lean of the lines, crossed or not
+import { inked, tile } from "../hatch.js";
 
-function hatching(n, width) {
-  const tile = Object.assign(document.createElement("canvas"), { width: 18, height: 18 });
-  const pen = tile.getContext("2d");
-  pen.fillStyle = "rgba(247, 244, 236, .30)";
-  pen.fillRect(0, 0, 18, 18);
-  pen.strokeStyle = "rgba(35, 48, 43, .55)";
-  pen.lineWidth = width;
-  const [lean, crossed] = HATCHES[n % HATCHES.length];
-  const line = (x0, y0, x1, y1) => { pen.beginPath(); pen.moveTo(x0, y0); pen.lineTo(x1, y1); pen.stroke(); };
-  for (const way of crossed ? [lean || 1, -(lean || 1)] : [lean]) {
-    if (way === 0) line(0, 9, 18, 9);
-    else if (Math.abs(way) === 2) line(9, 0, 9, 18);
-    else for (const at of [-18, 0, 18]) line(at, way > 0 ? 18 : 0, at + 18, way > 0 ? 0 : 18);
-  }
-  return tile;
-}
+const UP = [[-18, 18, 0, 0], [0, 18, 18, 0], [18, 18, 36, 0]];
+const DOWN = [[-18, 0, 0, 18], [0, 0, 18, 18], [18, 0, 36, 18]];
+const LEVEL = [[0, 9, 18, 9]];
+const UPRIGHT = [[9, 0, 9, 18]];
+const HATCHES = [UP, DOWN, LEVEL, [...UP, ...DOWN], UPRIGHT, [...LEVEL, ...UPRIGHT], [...UP, ...LEVEL], [...DOWN, ...UPRIGHT]];
 
 export class Patch {
   /** place : the element over the picture in which it is laid. */
@@ -55,22 +43,8 @@ export class Patch {
   draw() {
     const { canvas, mask } = this;
     [canvas.width, canvas.height] = [mask.width, mask.height];
-    const pen = canvas.getContext("2d");
-    const ink = Math.max(1.2, canvas.width / 420);
-    for (const [dx, dy] of [[1, 0], [-1, 0], [0, 1], [0, -1], [.7, .7], [-.7, .7], [.7, -.7], [-.7, -.7]]) pen.drawImage(mask, dx * ink, dy * ink);
-    pen.globalCompositeOperation = "source-in";
-    pen.fillStyle = INK;
-    pen.fillRect(0, 0, canvas.width, canvas.height);
-    pen.globalCompositeOperation = "destination-out";
-    pen.drawImage(mask, 0, 0);
-    const inside = Object.assign(document.createElement("canvas"), { width: canvas.width, height: canvas.height });
-    const fill = inside.getContext("2d");
-    fill.fillStyle = fill.createPattern(hatching(this.n, Math.max(1, canvas.width / 520)), "repeat");
-    fill.fillRect(0, 0, inside.width, inside.height);
-    fill.globalCompositeOperation = "destination-in";
-    fill.drawImage(mask, 0, 0);
-    pen.globalCompositeOperation = "destination-over";
-    pen.drawImage(inside, 0, 0);
+    const hatch = canvas.getContext("2d").createPattern(tile(18, "rgba(247, 244, 236, .30)", HATCHES[this.n % HATCHES.length], Math.max(1, canvas.width / 520)), "repeat");
+    inked(canvas, mask, hatch);
     this.placed(this.box);
   }
 

@@ -1,0 +1,16 @@
+// An act that must not be lost: sent again while the studio does not answer.
+
+/**
+ * path : a function, asked anew at each try. problem(sentence) : "" nothing. Gives { told } of an answer, { refused, told } of one
+ * that says no.
+ */
+export async function sent(path, { body = null, headers, problem }) {
+  for (let wait = 1; ; wait = Math.min(wait * 2, 16)) {
+    const answer = await fetch(path(), { method: "POST", body, headers }).catch(() => null);
+    const told = await answer?.json().catch(() => null);
+    if (answer?.ok && told) { problem(""); return { told }; }
+    if (answer && answer.status < 500) return { refused: true, told };
+    problem("The studio does not answer: this is sent again.");
+    await new Promise((done) => setTimeout(done, 1000 * wait));
+  }
+}
