@@ -10,6 +10,7 @@ from __future__ import annotations
 import importlib.util
 from functools import cache, lru_cache
 from pathlib import Path
+from threading import Lock
 from typing import Any
 
 import numpy as np
@@ -27,6 +28,7 @@ _LARGEST, _SMALLEST = 1000, 240  # px of the longer side at which faces are look
 _FULL_SCORE = 1.5  # of the detector, taken as sure
 _HEAD_OF_FACE = 1.25  # height of a head over that of the detector's square
 _MOST = 6
+_ONE_AT_A_TIME = Lock()  # dlib's models keep their layers in themselves: two threads in them at once ruin the heap
 
 
 @cache
@@ -53,20 +55,21 @@ def _loaded() -> tuple[Any, Any, Any]:
 
 
 def read_photo(picture: NDArray[np.uint8]) -> Reading:
-    """Reads the faces of a picture (H, W, 3) sRGB; without faces it is only measured.
+    """Reads the faces of a picture (H, W, 3) sRGB; without faces it is only measured. Threads wait for each other.
 
     Raises AssertionError where the extra is not installed.
     """
-    detect, points, describe = _loaded()
     rgb = np.ascontiguousarray(picture[:, :, :3])
     longer = max(rgb.shape[:2])
     k = min(1.0, _LARGEST / longer) if longer > _SMALLEST else _SMALLEST / longer
     small = gentle(rgb, scaled(rgb.shape, k))
     if min(small.shape[:2]) < 40:
         return Reading(read_palette(rgb))
-    squares, scores, _ = detect.run(small, 1, 0.0)
-    found = sorted(zip(squares, scores, strict=True), key=lambda one: -one[0].area())[:_MOST]
-    figures = tuple(_figure(small, square, score, points, describe) for square, score in found)
+    with _ONE_AT_A_TIME:
+        detect, points, describe = _loaded()
+        squares, scores, _ = detect.run(small, 1, 0.0)
+        found = sorted(zip(squares, scores, strict=True), key=lambda one: -one[0].area())[:_MOST]
+        figures = tuple(_figure(small, square, score, points, describe) for square, score in found)
     if not figures:
         return Reading(read_palette(rgb), reader="photo", version=VERSION)
     return Reading(read_palette(rgb), colours=figures[0].colours, figures=figures, reader="photo", version=VERSION)
