@@ -12,11 +12,13 @@ from hypothesis import strategies as st
 from mosskeeper.core.dials import dials_of
 from mosskeeper.core.diffusion.influence import influence, told, without
 from mosskeeper.core.diffusion.planned import Planned, planned
+from mosskeeper.core.diffusion.regions import softened, spanned
 from mosskeeper.core.diffusion.take import make_take
+from mosskeeper.core.errors import BadRecipe
 from mosskeeper.core.illustrator.description import Layout
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.pictures.difference import delta_e_map
-from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.recipe import Cue, Recipe, read_recipe
 from mosskeeper.core.regions.layouts import LAYOUTS, common_left, proposed
 from mosskeeper.core.regions.overlaps import front_wins, kept_apart, overlaps
 from mosskeeper.core.regions.plan import Wanted, plan
@@ -275,6 +277,26 @@ def test_more_people_than_can_be_drawn_are_told() -> None:
     crowd = replace(small("pair"), regions=tuple(((0.2 * n, 0.2, 0.2 * n + 0.2, 0.95), WREN) for n in range(5)))
     made = planned_of(crowd)
     assert len(made.people) == 4 and any("name 5 people: the first 4" in said for said in made.told)
+
+
+def test_a_region_is_as_strong_as_its_span_is_long() -> None:
+    recipe, _ = recipe_of(small("pair"), steps=8)
+    regions = [recipe.regions[0].model_copy(update={"start": 50.0}), *recipe.regions[1:]]
+    half = recipe.model_copy(update={"regions": regions})
+    assert [r.strength for r in spanned(half).regions] == [0.5, 1.0]
+    assert spanned(recipe) == recipe
+    with pytest.raises(BadRecipe, match="span must end"):
+        read_recipe({**recipe.model_dump(), "regions": [recipe.regions[0].model_dump() | {"start": 60, "end": 20}]})
+
+
+def test_a_border_is_soft_or_hard_from_a_threshold() -> None:
+    mask = np.zeros((80, 100), np.float32)
+    mask[:, :50] = 1
+    region = recipe_of(small("pair"))[0].regions[0].model_copy(update={"feather": 0.1})
+    soft = softened(mask, region)
+    assert 0.4 < soft[40, 50] < 0.6 and len(np.unique(soft)) > 10
+    hard, grown = (softened(mask, region.model_copy(update={"threshold": t})) for t in (0.5, 0.1))
+    assert set(np.unique(grown)) == {0.0, 1.0} and abs(hard.mean() - 0.5) < 0.02 and grown.mean() > hard.mean() + 0.03
 
 
 def test_a_border_is_soft_only_where_something_goes_over() -> None:

@@ -1,18 +1,40 @@
 """Regions through the use cases: drawn, moved, worded, ordered, proposed, kept apart, and two who do it at once."""
 
+import io
+import zipfile
+from xml.etree import ElementTree
+
+import cv2
 import numpy as np
 import pytest
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.recipe import Region
-from mosskeeper.studio import cast, choosing, drafts, maps, masks, regions, runs, shots, working
+from mosskeeper.studio import (
+    cast,
+    catalogue,
+    choosing,
+    drafts,
+    influences,
+    layers,
+    layouts,
+    maps,
+    masks,
+    mends,
+    pictures,
+    regions,
+    runs,
+    shots,
+    working,
+)
 from mosskeeper.studio.influences import key_of
 from mosskeeper.studio.models import Shot
 from mosskeeper.studio.regions import Gone, Shape
 from tests.conftest import lay_out
 from tests.studio.test_edits import at_once
-from tests.studio.test_mends import based, laid
+from tests.studio.test_mends import SCENES, based, laid
 
 Sessions = sessionmaker[Session]
 LEFT = Shape(kind="box", points=[(0.05, 0.1), (0.45, 0.95)])
@@ -79,6 +101,42 @@ def test_layouts_move_what_is_there_and_keep_what_it_says(db: Session) -> None:
         regions.lay_out(db, shot.id, "seven at once")
 
 
+def test_own_layouts_are_kept_laid_on_other_shots_taken_out_and_brought_back(db: Session) -> None:
+    shot, other = lay_out(db), lay_out(db)
+    with pytest.raises(ArtistError, match="no regions"):
+        regions.keep_layout(db, shot.id, "by the quay")
+    for shape in (LEFT, RIGHT):
+        regions.add(db, shot.id, shape)
+    with pytest.raises(ArtistError, match="name"):
+        regions.keep_layout(db, shot.id, " ")
+    row = regions.keep_layout(db, shot.id, "by the quay")
+    regions.lay_out(db, other.id, str(row.id))
+    assert [r.mask for r in of(db, other)] == [r.mask for r in of(db, shot)]
+    layouts.take_out(db, row.id)
+    assert layouts.own(db) == []
+    with pytest.raises(ArtistError, match="no layout"):
+        regions.lay_out(db, other.id, str(row.id))
+    layouts.take_out(db, row.id, back=True)
+    assert [one.name for one in layouts.own(db)] == ["by the quay"]
+
+
+def test_areas_of_references_are_regions(db: Session) -> None:
+    shot, picture = based(db)
+    cue = shots.add_cue(db, shot.id, picture, "girl")
+    shots.confine(db, shot.id, cue.id, "left")
+    one = regions.from_area(db, shot.id, cue.id)
+    assert regions.of_shot(db, shot.id).cues[0].area == of(db, shot)[0].mask
+    regions.move(db, shot.id, one, (0.5, 0.2, 0.9, 0.8))
+    assert regions.of_shot(db, shot.id).cues[0].area == of(db, shot)[0].mask
+    assert regions.plan_of(db, regions.of_shot(db, shot.id), 3).told == ()
+    other = regions.add(db, shot.id, RIGHT)
+    shots.confine(db, shot.id, cue.id, other)
+    assert regions.of_shot(db, shot.id).cues[0].area == of(db, shot)[1].mask
+    shots.confine(db, shot.id, cue.id, "")
+    with pytest.raises(ArtistError, match="acts everywhere"):
+        regions.from_area(db, shot.id, cue.id)
+
+
 def test_regions_are_proposed_from_the_words(db: Session) -> None:
     shot = lay_out(db)
     drafts.edit(db, shot.id, lambda r: r.model_copy(update={"words": "a girl hands a letter to an old man, bell tower"}))
@@ -111,6 +169,10 @@ def test_the_cast_stands_in_regions_with_traits_and_outfit(db: Session) -> None:
     [region] = of(db, shot)
     assert region.given == "Oda Brask, old woman, silver curls, in a plum travelling coat" and region.name == "Oda Brask"
     assert regions.plan_of(db, regions.of_shot(db, shot.id), 3).people[0].subject == "old woman"
+    catalogue.edit(db, catalogue.kind_of("outfit"), cloak.id, "cloak", "a green cape")
+    catalogue.edit(db, catalogue.kind_of("character"), oda.id, "Oda", "old woman, silver curls")
+    [region] = of(db, shot)
+    assert region.given == "Oda, old woman, silver curls, in a green cape" and region.name == "Oda"
     regions.cast_in(db, shot.id, one, 0, 0)
     assert of(db, shot)[0].given == ""
 
@@ -151,6 +213,60 @@ def test_a_saved_form_merges_with_regions_that_were_changed_meanwhile(db: Sessio
     regions.tell(db, shot.id, one, {"words": "a boy"})
     _, clashes = drafts.save(db, shot.id, base, base.model_copy(update={"words": "at dusk"}))
     assert clashes == () and of(db, shot)[0].words == "a boy" and regions.of_shot(db, shot.id).words == "at dusk"
+
+
+def test_how_near_each_is_to_the_own_anchors_is_told_and_told_anew_with_others(db: Session) -> None:
+    shot, picture = based(db)
+    girl = cast.add_character(db, shot.story_id, "Wren Hollis", "girl")
+    everything = Shape(kind="box", points=[(0, 0), (1, 1)])
+    regions.cast_in(db, shot.id, regions.add(db, shot.id, everything), girl.id, 0)
+    run = runs.create(db, shots.find(db, shot.id), regions.of_shot(db, shot.id).with_seed(4))
+    assert working.begin(db, run.id, "worker") is not None
+    take = working.store_take(db, run.id, 0, 4, pictures.pixels(db, picture), 1.0, says=["Region A (girl) floats."])
+    assert take.says == ["Region A (girl) floats."]
+    maps.make(db, key_of(take.id, 0))
+    facts = maps.facts(db, key_of(take.id, 0))
+    assert facts is not None and not any("anchors of" in said for said in facts["told"])
+    drawing = draw(SCENES.scene.description, (256, 320)).image
+    cast.add_anchor(db, girl.id, pictures.store(db, drawing, "anchor", "upload").sha256)
+    assert not influences.holds(db, take.id, 0, facts)
+    maps.make(db, key_of(take.id, 0))
+    facts = maps.facts(db, key_of(take.id, 0))
+    assert facts is not None and any("Wren Hollis" in said for said in facts["told"]) and influences.holds(db, take.id, 0, facts)
+
+
+def test_what_bled_becomes_a_mend_with_the_words_of_whom_it_lies_on(db: Session) -> None:
+    shot, picture = based(db)
+    for shape, words in ((LEFT, "a girl"), (RIGHT, "an old man")):
+        regions.add(db, shot.id, shape, words=words)
+    run = runs.create(db, shots.find(db, shot.id), regions.of_shot(db, shot.id).with_seed(4))
+    assert working.begin(db, run.id, "worker") is not None
+    take = working.store_take(db, run.id, 0, 4, pictures.pixels(db, picture), 1.0)
+    with pytest.raises(ArtistError, match="Nothing of this region bled"):
+        influences.mend(db, take.id, 0, {"out": ""})
+    bled = np.zeros((320, 256), bool)
+    bled[100:140, 150:200] = True
+    influences.mend(db, take.id, 0, {"out": masks.store_mask(db, bled), "lies": 1})
+    made = mends.standing(db, shot.id, take.picture_sha256)
+    [mend] = made.stack.mends
+    assert mend.words == "an old man" and masks.mask_of(db, mend, (256, 320)).sum() == bled.sum()
+
+
+def test_a_take_comes_in_layers(db: Session) -> None:
+    shot, picture = based(db)
+    regions.add(db, shot.id, LEFT, words="a girl")
+    cue = shots.add_cue(db, shot.id, picture, "girl")
+    shots.confine(db, shot.id, cue.id, "right")
+    run = runs.create(db, shots.find(db, shot.id), regions.of_shot(db, shot.id).with_seed(4))
+    assert working.begin(db, run.id, "worker") is not None
+    take = working.store_take(db, run.id, 0, 4, pictures.pixels(db, picture), 1.0)
+    with zipfile.ZipFile(io.BytesIO(layers.of_take(db, take))) as file:
+        told = ElementTree.fromstring(file.read("stack.xml"))
+        named = {one.get("name"): (one.get("visibility"), one.get("src")) for one in told.iter("layer")}
+        alpha = cv2.imdecode(np.frombuffer(file.read(named["region A: a girl"][1] or ""), np.uint8), cv2.IMREAD_UNCHANGED)[..., 3]
+        merged = cv2.imdecode(np.frombuffer(file.read("mergedimage.png"), np.uint8), cv2.IMREAD_COLOR)[..., ::-1]
+    assert [state for state, _ in named.values()] == ["hidden", "hidden", "visible"] and any("right" in str(name) for name in named)
+    assert (merged == pictures.pixels(db, picture)).all() and alpha[160, 64] == 255 and alpha[160, 200] == 0
 
 
 def test_what_a_region_did_is_found_by_a_worker_and_kept(db: Session) -> None:

@@ -88,6 +88,20 @@ def test_what_a_region_did_is_asked_for_of_a_take_that_has_it(client: httpx.Clie
     assert client.get("/takes/99/influence/0.png").status_code == 404
 
 
+def test_a_layout_of_ones_own_is_kept_and_taken_away_with_a_way_back(client: httpx.Client, shot: Shot) -> None:
+    keep = f"/shots/{shot.id}/layouts"
+    assert client.post(keep, data={"name": "quay"}, headers=PAGE).json()["problem"].startswith("There are no regions")
+    act(client, shot, "", LEFT)
+    one = client.post(keep, data={"name": "quay"}, headers=PAGE).json()["layout"]
+    page = f"/shots/{shot.id}/regions"
+    assert "Layout of your own: quay" in client.get(page).text
+    client.post(f"/layouts/{one}/out", headers=PAGE)
+    assert "Layout of your own: quay" not in client.get(page).text
+    client.post(f"/layouts/{one}/out", params={"back": True}, headers=PAGE)
+    assert "Layout of your own: quay" in client.get(page).text
+    assert client.post("/layouts/999/out", headers=PAGE).status_code == 404
+
+
 def test_undo_walks_over_regions(client: httpx.Client, make_session: Sessions, shot: Shot) -> None:
     act(client, shot, "", LEFT)
     client.post(f"/shots/{shot.id}/undo", headers=PAGE)

@@ -125,13 +125,23 @@ class Region(Document):
     words: Annotated[Words, Field(max_length=1000)] = ""
     negative: Annotated[Words, Field(max_length=limits.WITHOUT, description="what should not be seen there")] = ""
     strength: Annotated[float, Field(ge=0, le=1, description="0 as the common words have it … 1 as its own words do")] = 1.0
+    start: Annotated[float, Field(ge=0, le=100, description="per cent of the denoising")] = 0.0
+    end: Annotated[float, Field(ge=0, le=100, description="per cent of the denoising")] = 100.0
     feather: Annotated[float, Field(ge=0, le=0.25, description="softness of the border, as a share of the width")] = 0.07
-    threshold: Annotated[Share | None, Field(description="from which a grey mask is open; None: it is open as far as it is white")] = None
+    threshold: Annotated[
+        Share | None, Field(description="of the soft mask, from which the region acts wholly; None: as far as the mask is white")
+    ] = None
     overlap: Annotated[Literal["front", "shared"], Field(description="where it lies over regions behind: it alone, or both")] = "front"
     cues: Annotated[Cues, Field(max_length=6)] = Field(default_factory=list)
     name: Annotated[Words, Field(max_length=limits.CUE_NAME)] = ""
     on: bool = True
     solo: Annotated[bool, Field(description="of the regions only soloed ones act")] = False
+
+    @model_validator(mode="after")
+    def _makes_sense(self) -> Region:
+        if self.end <= self.start:
+            raise ValueError("the span must end after it starts")
+        return self
 
     @property
     def prompt(self) -> str:

@@ -106,7 +106,7 @@ def _draw_waiting(make_session: sessionmaker[Session], say: Say) -> None:
             with make_session.begin() as session:
                 for one, future in pending:
                     made, seconds = future.result()
-                    take = working.store_take(session, run_id, one.place, one.seed, made.image, seconds, made.explained)
+                    take = working.store_take(session, run_id, one.place, one.seed, made.image, seconds, made.explained, made.says)
                     measures.of_take(session, take)
                 _finish(session, run_id)
             if n % 5 == 0 or n == total:

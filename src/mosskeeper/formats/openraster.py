@@ -27,6 +27,11 @@ class Layer:
     visible: bool = True
 
 
+def opaque(rgb_u8: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """A picture (h, w, 3) with a full alpha channel."""
+    return np.dstack([rgb_u8, np.full(rgb_u8.shape[:2], 255, np.uint8)])
+
+
 def openraster(size: tuple[int, int], layers: Sequence[Layer], merged_u8: NDArray[np.uint8]) -> bytes:
     """The file. size : width, height of the canvas. layers : from the lowest up. merged_u8 : (H, W, 3 or 4), all of them."""
     image = ElementTree.Element("image", {"version": "0.0.5", "w": str(size[0]), "h": str(size[1])})

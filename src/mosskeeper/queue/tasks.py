@@ -101,7 +101,7 @@ class _Job:
                 variant = mends.store_variant(session, self.run_id, one.place, one.seed, made.image, seconds, made.explained, made.says)
                 mending.after_variant(session, variant)
             else:
-                take = working.store_take(session, self.run_id, one.place, one.seed, made.image, seconds, made.explained)
+                take = working.store_take(session, self.run_id, one.place, one.seed, made.image, seconds, made.explained, made.says)
                 want_measures(session, queue, take.id)
 
     def should_stop(self) -> bool:

@@ -5,14 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import BadPicture, BadRecipe
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.pictures.decode import decode
 from mosskeeper.core.stack import Height, Stack, heights, key_of
-from mosskeeper.formats.openraster import Layer, openraster
+from mosskeeper.formats.openraster import Layer, opaque, openraster
 from mosskeeper.formats.stack_file import Carried, MadeHere
 from mosskeeper.studio import explaining, library, mends, pictures, runs, shots, stacks
 from mosskeeper.studio.mends import Standing
@@ -113,7 +112,7 @@ def layered(session: Session, made: Standing) -> bytes:
     standing = [h for h in made.heights if h.stands]
     offsets = _offsets(standing)
     base = pictures.pixels(session, made.stack.base)
-    layers = [Layer("as it came", _opaque(base), offsets[0])]
+    layers = [Layer("as it came", opaque(base), offsets[0])]
     below = base
     for height, at in zip(standing, offsets[1:], strict=True):
         assert height.picture is not None
@@ -135,7 +134,3 @@ def _offsets(standing: list[Height]) -> list[tuple[int, int]]:
         x, y = out[0]
         out.insert(0, (x + left, y + above))
     return out
-
-
-def _opaque(rgb_u8: NDArray[np.uint8]) -> NDArray[np.uint8]:
-    return np.dstack([rgb_u8, np.full(rgb_u8.shape[:2], 255, np.uint8)])

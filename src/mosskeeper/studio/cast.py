@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Mapping
+from dataclasses import dataclass
 from datetime import UTC, datetime
 
 from sqlalchemy import select, update
@@ -24,6 +25,23 @@ def given_words(character: Character | None, outfit: Outfit | None, scene: Scene
     if scene and scene.words:
         parts.append(scene.words)
     return ", ".join(p.strip() for p in parts if p.strip())[: limits.GIVEN]  # words stored before there were limits may be longer
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """What a region says of somebody of the cast in one of their outfits, and how it is called."""
+
+    words: str
+    name: str
+
+
+def given_to_regions(session: Session, item: object) -> list[Given]:
+    """All that regions may say of a character, or of the one whose outfit this is: in what the traits say, and in each outfit."""
+    character = item if isinstance(item, Character) else find(session, item.character_id) if isinstance(item, Outfit) else None
+    if character is None:
+        return []
+    outfits = session.scalars(select(Outfit).where(Outfit.character_id == character.id).order_by(Outfit.id))
+    return [Given(given_words(character, outfit, None), character.name) for outfit in (None, *outfits)]
 
 
 def find(session: Session, character_id: int) -> Character:

@@ -85,14 +85,32 @@ def edit(session: Session, kind: Kind, item_id: int, name: str, words: str = "")
     if kind.words is not None:
         words = limits.text(words, kind.words[1], kind.words[0], kind.words[2])
     item: Item = locked(session, kind.row, item_id, f"This {kind.name} does not exist.")
+    before = cast.given_to_regions(session, item)
     item.name = name
     if kind.words is not None:
         setattr(item, kind.words[0], words)
     session.flush()
+    _reword_regions(session, story_of(session, item), before, cast.given_to_regions(session, item))
     for shot in _worded_by(session, item):
         shot.draft = {**shot.draft, "given": cast.given_words(shot.character, shot.outfit, shot.scene)}
     session.flush()
     return item
+
+
+def _reword_regions(session: Session, story_id: int, before: list[cast.Given], after: list[cast.Given]) -> None:
+    """Regions say what the cast gives them now. Which of the cast somebody is, is known by what they were given."""
+    now = {old.words: new for old, new in zip(before, after, strict=True) if old != new and old.words}
+    if not now:
+        return
+    query = select(Shot).where(Shot.story_id == story_id).order_by(Shot.id).with_for_update(of=Shot)
+    for shot in session.scalars(query.execution_options(populate_existing=True)):
+        regions = [
+            r | {"given": now[r["given"]].words, "name": now[r["given"]].name} if r["given"] in now else r
+            for r in shot.draft.get("regions", [])
+        ]
+        if regions != shot.draft.get("regions", []):
+            shot.draft = {**shot.draft, "regions": regions}
+    session.flush()
 
 
 def _worded_by(session: Session, item: Item) -> list[Shot]:

@@ -19,7 +19,7 @@ from mosskeeper.studio import explaining, library, pictures, runs, shots, stacks
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import CopiedMend, Run, Shot, Take, Variant
 from mosskeeper.studio.models import Stack as Row
-from mosskeeper.studio.working import goes_well
+from mosskeeper.studio.working import goes_well, kept_of
 
 _MOST_VARIANTS = 48
 
@@ -159,7 +159,7 @@ def store_variant(
             seed=seed,
             picture_sha256=sha256,
             made_by=key_of(recipe, seed),
-            says=[sentence[:300] for sentence in says[:8]],
+            says=kept_of(says),
             seconds=seconds,
         )
         session.add(found)

@@ -300,6 +300,7 @@ class Take(Base):
     seconds: Mapped[float] = mapped_column(Float)
     kept: Mapped[bool] = mapped_column(Boolean, default=False)
     put_aside: Mapped[bool] = mapped_column(Boolean, default=False)
+    says: Mapped[list[str]] = mapped_column(ARRAY(Text), default=list)  # what was told in making it
     created_at: Mapped[datetime] = _now()
     run: Mapped[Run] = relationship(back_populates="takes")
     shot: Mapped[Shot] = relationship()
@@ -431,6 +432,16 @@ class CopiedMend(Base):
     mend: Mapped[str] = mapped_column(String(12))
     to_stack: Mapped[int] = mapped_column(ForeignKey("stacks.id", ondelete="CASCADE"), index=True)
     copy: Mapped[str] = mapped_column(String(12))
+
+
+class Layout(Removable, Base):
+    """Where regions lie, kept by an artist for other shots."""
+
+    __tablename__ = "layouts"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(80))
+    boxes: Mapped[list[Any]] = mapped_column(JSONB)  # from front to back, shares of width and height: left, top, right, bottom
+    created_at: Mapped[datetime] = _now()
 
 
 class BookPose(Base):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Annotated, Any, Literal
 
 import cv2
@@ -12,17 +12,18 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from sqlalchemy.orm import Session
 
+from mosskeeper.core import limits
 from mosskeeper.core.cue_sheet import soloed
 from mosskeeper.core.diffusion.planned import Planned, planned
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.mending.mask_acts import Way, laid_on
 from mosskeeper.core.pictures.resample import nearest
-from mosskeeper.core.recipe import Recipe, Region, explain
-from mosskeeper.core.regions.layouts import LAYOUTS, common_left, layout_for, proposed
+from mosskeeper.core.recipe import Cue, Recipe, Region, explain
+from mosskeeper.core.regions.layouts import common_left, layout_for, proposed
 from mosskeeper.core.regions.overlaps import kept_apart
 from mosskeeper.engines import BUILT_IN
-from mosskeeper.studio import cast, choosing, drafts, masks, shots, stacks
-from mosskeeper.studio.models import Outfit, Shot
+from mosskeeper.studio import cast, choosing, drafts, layouts, masks, shots, stacks
+from mosskeeper.studio.models import Layout, Outfit, Shot
 
 LONGER = 640  # px of the longer side of a region's mask
 Share = Annotated[float, Field(ge=-1, le=2)]
@@ -53,15 +54,23 @@ def size_of(recipe: Recipe) -> tuple[int, int]:
 def edit(
     session: Session, shot_id: int, change: Callable[[Recipe, list[Region]], list[Region]], page: str = "", alone: bool = True
 ) -> Shot:
-    """Changes the regions of a shot's draft: one step of its history.
+    """Changes the regions of a shot's draft: one step of its history. References whose area is a region stay with it.
 
     Raises ArtistError where a changed region cannot be used.
     """
 
     def changed(now: Recipe) -> Recipe:
-        return now.model_copy(update={"regions": change(now, list(now.regions))})
+        after = change(now, list(now.regions))
+        masks_now = {region.id: region.mask for region in after}
+        moved = {region.mask: masks_now.get(region.id, region.mask) for region in now.regions}
+        return now.model_copy(update={"regions": after, "cues": [_inside(cue, moved) for cue in now.cues]})
 
     return drafts.edit(session, shot_id, changed, page, alone)
+
+
+def _inside(cue: Cue, moved: Mapping[str, str]) -> Cue:
+    now = moved.get(cue.area or "", cue.area)
+    return cue if now == cue.area else cue.model_copy(update={"area": now})
 
 
 def add(session: Session, shot_id: int, shape: Shape, page: str = "", words: str = "") -> str:
@@ -163,16 +172,20 @@ def copy(session: Session, shot_id: int, region_id: str, page: str = "") -> str:
 def lay_out(session: Session, shot_id: int, name: str, page: str = "") -> Shot:
     """Lays a layout: regions that are there get its places in their order, what they say stays; missing ones are begun.
 
-    Raises ArtistError where there is no such layout.
+    name : of one that ships; one's own by its number. Raises NotFound where there is no such layout.
     """
-    boxes = LAYOUTS.get(name)
-    if boxes is None:
-        raise ArtistError(f"There is no layout “{name}”.", "regions")
+    boxes = layouts.boxes_of(session, name)
 
     def change(now: Recipe, there: list[Region]) -> list[Region]:
         return _in_boxes(session, now, there, boxes)
 
     return edit(session, shot_id, change, page)
+
+
+def keep_layout(session: Session, shot_id: int, name: str) -> Layout:
+    """Keeps where the regions of a shot lie as a layout of one's own."""
+    now = of_shot(session, shot_id)
+    return layouts.keep(session, name, [box_of(mask_of(session, region, size_of(now))) for region in now.regions])
 
 
 def propose(session: Session, shot_id: int, page: str = "") -> Shot:
@@ -233,6 +246,26 @@ def _over(session: Session, now: Recipe, mask: Mask, words: str, name: str = "")
     fitting = mask if mask.shape == size[::-1] else nearest(mask.astype(np.uint8), size) > 0
     said = f"{'an' if words[:1] in tuple('aeiou') else 'a'} {words}" if words else ""
     return Region(id=secrets.token_hex(4), mask=masks.store_mask(session, fitting), words=said, name=name)
+
+
+def from_area(session: Session, shot_id: int, cue_id: str, page: str = "") -> str:
+    """Makes the part in which a reference acts a region, drawn and moved like any; the region's id.
+
+    Raises ArtistError where the reference acts everywhere, or is not on the sheet any more.
+    """
+    fresh = secrets.token_hex(4)
+
+    def change(now: Recipe) -> Recipe:
+        cue = next((c for c in now.cues if c.id == cue_id), None)
+        if cue is None or cue.area is None:
+            raise ArtistError("This reference acts everywhere: choose a part for it on the cue sheet first.", "cues")
+        mask = masks.store_mask(session, masks.nearest_mask(session, cue.area, size_of(now)))
+        region = Region(id=fresh, mask=mask, name=cue.name[: limits.CUE_NAME])
+        cues = [c.model_copy(update={"area": mask}) if c.area == cue.area else c for c in now.cues]
+        return now.model_copy(update={"regions": [*now.regions, region], "cues": cues})
+
+    drafts.edit(session, shot_id, change, page, alone=True)
+    return fresh
 
 
 def keep_apart(session: Session, shot_id: int, page: str = "") -> Shot:

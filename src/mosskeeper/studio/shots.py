@@ -113,11 +113,12 @@ def use_anchor(session: Session, shot_id: int, cue_id: str, page: str = "") -> S
 
 
 def confine(session: Session, shot_id: int, cue_id: str, area: str, page: str = "") -> Shot:
-    """Lets a cue act in a named area only; an empty name lets it act everywhere."""
-    if area and area not in AREAS:
-        raise ArtistError(f"There is no area “{area}”. Choose one of: {', '.join(AREAS)}.", "cues")
-    mask = pictures.store(session, area_mask(area), f"area: {area}", "mask").sha256 if area else None
-    return _change_cue(session, shot_id, cue_id, {"area": mask}, page)
+    """Lets a cue act in one part only: a named area, or a region of the shot by its id; an empty name lets it act everywhere."""
+    region = next((r for r in drafts.of_shot(find(session, shot_id)).regions if r.id == area), None)
+    if area and area not in AREAS and region is None:
+        raise ArtistError(f"There is no area “{area}”. Choose one of: {', '.join(AREAS)}, or a region of this shot.", "cues")
+    mask = pictures.store(session, area_mask(area), f"area: {area}", "mask").sha256 if area in AREAS else None
+    return _change_cue(session, shot_id, cue_id, {"area": mask if region is None else region.mask}, page)
 
 
 def _change_cue(session: Session, shot_id: int, cue_id: str, update: dict[str, str | None], page: str) -> Shot:

@@ -7,6 +7,7 @@ workers with one run the one that came later makes it.
 from __future__ import annotations
 
 import secrets
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
@@ -116,9 +117,16 @@ def stop_requested(session: Session, run_id: int, token: str) -> bool:
 
 
 def store_take(
-    session: Session, run_id: int, place: int, seed: int, image: NDArray[np.uint8], seconds: float, explained: Explained | None = None
+    session: Session,
+    run_id: int,
+    place: int,
+    seed: int,
+    image: NDArray[np.uint8],
+    seconds: float,
+    explained: Explained | None = None,
+    says: Sequence[str] = (),
 ) -> Take:
-    """Stores one take; a second time it changes nothing."""
+    """Stores one take, with what was told in making it; a second time it changes nothing."""
     run = session.get_one(Run, run_id, options=[joinedload(Run.recipe), joinedload(Run.shot)])
     locked(session, Shot, run.shot_id, "This shot does not exist.")
     take = session.scalar(select(Take).where(Take.run_id == run_id, Take.place == place))
@@ -128,6 +136,7 @@ def store_take(
         if explained is not None:
             explaining.note(session, sha256, explained)
         take = Take(shot_id=run.shot_id, run_id=run_id, place=place, number=number, seed=seed, picture_sha256=sha256, seconds=seconds)
+        take.says = kept_of(says)
         session.add(take)
         session.flush()
         made_by = recipe_of_place(run, place)
@@ -143,6 +152,11 @@ def store_take(
         goes_well(session, run_id)
     announce(session, run.shot_id)
     return take
+
+
+def kept_of(says: Sequence[str]) -> list[str]:
+    """What was told in making a picture, as far as it is kept."""
+    return [sentence[:300] for sentence in says[:8]]
 
 
 def goes_well(session: Session, run_id: int) -> None:

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.take import Pictures, Readings, arranged
 from mosskeeper.core.illustrator.explained import Explained
-from mosskeeper.core.mending.masks import dilated
+from mosskeeper.core.mending.masks import Mask, dilated
 from mosskeeper.core.pictures.difference import delta_e_map
 from mosskeeper.core.pictures.resample import fitted
 from mosskeeper.core.reading.structure import grey
@@ -45,11 +45,12 @@ class Bled:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Influence:
-    """Of one region. map : (H, W) ΔE between the picture with and without its words. bled : as of an attribute, of all its words.
-    overhang : of what they changed, what lies on its people outside of it.
+    """Of one region. map : (H, W) ΔE between the picture with and without its words. out : (H, W), where they bled.
+    bled : as of an attribute, of all its words. overhang : of what they changed, what lies on its people outside of it.
     """
 
     map: F32
+    out: Mask
     bled: float
     overhang: float
     attributes: tuple[Bled, ...]
@@ -93,7 +94,7 @@ def influence(
     border = _AIR if "place" in wants(said) and not numbers else _BORDER
     others = {n: at for n, at in enumerate(asked.regions, 1) if at is not None and at != region}
 
-    def judged(attribute: str, words: str) -> tuple[Bled, float, F32]:
+    def judged(attribute: str, words: str) -> tuple[Bled, float, F32, Mask]:
         rest = with_words(words).drawn()
         far = delta_e_map(full.image, rest.image)
         changed = np.asarray(far > CHANGED)
@@ -101,18 +102,18 @@ def influence(
         near, inside = dilated(people, 2 * _OUTLINE + 1), dilated(mask, 2 * border + 1)
         total = int(changed.sum())
         if total < _LEAST:
-            return Bled(attribute, total / changed.size, 0.0, {}), 0.0, far
+            return Bled(attribute, total / changed.size, 0.0, {}), 0.0, far, np.zeros_like(changed)
         out = changed & ~inside & ~near
         into = {at: float((out & (full.figures == n)).sum() / total) for n, at in others.items()}
         bled = Bled(attribute, total / changed.size, float(out.sum() / total), {n: v for n, v in into.items() if v > 0})
-        return bled, float((changed & ~inside & near).sum() / total), far
+        return bled, float((changed & ~inside & near).sum() / total), far, out
 
     # without its words there are still the same people
     alone = " and ".join(f"a {asked.composition.stances[n - 1].subject}" for n in numbers)
-    everything, overhang, far = judged("", alone)
+    everything, overhang, far, out = judged("", alone)
     attributes = [a for a in said.wanted if a != "subject" and without(own.prompt, a) != own.prompt] if numbers else []
     each = tuple(judged(a, without(own.prompt, a))[0] for a in attributes)
-    return Influence(far, everything.bled, overhang, each)
+    return Influence(far, out, everything.bled, overhang, each)
 
 
 def told(found: Influence, letter: str) -> list[str]:

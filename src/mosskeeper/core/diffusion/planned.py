@@ -12,7 +12,7 @@ from mosskeeper.core.diffusion.beliefs import Beliefs
 from mosskeeper.core.diffusion.casting import present
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.numbers import streams
-from mosskeeper.core.diffusion.regions import read_regions
+from mosskeeper.core.diffusion.regions import read_regions, spanned
 from mosskeeper.core.diffusion.staging import staged
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.regions.overlaps import Overlap, overlaps
@@ -52,7 +52,7 @@ def planned(
     # by number: two regions of one shape share a mask, and one of them may be dragged
     own = [r.model_copy(update={"mask": f"{n:064x}"}) for n, r in enumerate(recipe.regions)]
     pictures = {f"{n:064x}": _drawn(masks[r.id]) for n, r in enumerate(recipe.regions)}
-    plain = recipe.model_copy(update={"regions": own, "cues": []})
+    plain = spanned(recipe.model_copy(update={"regions": own, "cues": []}))
     asked = read_regions(plain, pictures)
     people = tuple(present(plain, asked.people))
     beliefs = Beliefs(plain, None, people, make.priors)
@@ -71,10 +71,11 @@ def planned(
     acting = [n for n, r in enumerate(recipe.regions) if r.acts]
     found = overlaps([masks[recipe.regions[n].id] for n in acting], [asks[n] for n in acting])
     over = tuple(Overlap(acting[o.first], acting[o.second], o.share) for o in found)
+    areas = {cue.area for cue in recipe.cues if cue.acts}  # one that only says where references act need not say anything
     silent = [
         f"Region {chr(65 + n)} says nothing yet: write who or what is there."
         for n, r in enumerate(recipe.regions)
-        if r.on and not r.prompt and not r.cues
+        if r.on and not r.prompt and not r.cues and r.mask not in areas
     ]
     view = None if stage.plan is None else stage.plan.view
     seen = None if view is None or view.horizon is None else (view.horizon / h, view.eye)

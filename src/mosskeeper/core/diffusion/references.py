@@ -31,10 +31,15 @@ _FIELDS = {"hair colour": "hair_colour", "facial hair": "facial_hair", **dict.fr
 
 def amount_of(cue: Cue, steps: int, lean: float = 0.0) -> float:
     """A cue's weight times the share of the denoising in which it acts; `lean` −1…1 counts early or late steps more."""
+    return cue.weight * share_of(cue.start, cue.end, steps, lean)
+
+
+def share_of(start: float, end: float, steps: int, lean: float = 0.0) -> float:
+    """0…1: the share of the steps that lie in a span, per cent of the denoising; `lean` −1…1 counts early or late ones more."""
     middles = (np.arange(steps) + 0.5) / steps
     counts = 1 + lean * (2 * middles - 1)
-    inside = (100 * middles >= cue.start) & (100 * middles < cue.end)
-    return float(cue.weight * (counts * inside).sum() / counts.sum())
+    inside = (100 * middles >= start) & (100 * middles < end)
+    return float((counts * inside).sum() / counts.sum())
 
 
 def fields_lent(lender: Reference) -> frozenset[str]:

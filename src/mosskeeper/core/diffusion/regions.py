@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.casting import Placed
-from mosskeeper.core.diffusion.references import confined, fields_lent
+from mosskeeper.core.diffusion.references import confined, fields_lent, share_of
 from mosskeeper.core.illustrator.description import MOST_FIGURES, Description, Person
 from mosskeeper.core.pictures.resample import fitted
 from mosskeeper.core.reading.structure import grey
@@ -72,6 +72,15 @@ class Asked:
     told: tuple[str, ...] = ()
 
 
+def spanned(recipe: Recipe) -> Recipe:
+    """A recipe whose regions are as strong as their spans leave them: one that acts in half of the steps is half as strong."""
+    regions = [
+        r if (share := share_of(r.start, r.end, recipe.steps)) == 1 else r.model_copy(update={"strength": r.strength * share})
+        for r in recipe.regions
+    ]
+    return recipe.model_copy(update={"regions": regions})
+
+
 def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> Asked:
     """What the regions of a recipe ask, in their order, which is from front to back.
 
@@ -99,10 +108,10 @@ def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> A
             names = {**said.wanted.get("companion", {}), **({} if "person" in wanted else said.wanted.get("prop", {}))}
             things += [Thing(name, sharp) for name in names if name not in ("nobody", "nothing")]
         if around and wanted & {"person", "thing"}:
-            patches.append(Patch(_softened(sharp, region, True), [], around, {}))
+            patches.append(Patch(_acting(sharp, region, True), [], around, {}))
         elif not wanted & {"person", "thing"}:
             place = bool(said.wanted) and set(said.wanted) <= set(AROUND)
-            patches.append(Patch(_softened(sharp, region, place), region.cues, said.wanted, {**barred, **said.unwanted}))
+            patches.append(Patch(_acting(sharp, region, place), region.cues, said.wanted, {**barred, **said.unwanted}))
         wins += [region.overlap == "front"] * (len(patches) - len(wins))
     masks = front_wins([patch.mask for patch in patches], wins)
     patches = [replace(patch, mask=mask) for patch, mask in zip(patches, masks, strict=True)]
@@ -139,14 +148,17 @@ def _mask(picture: NDArray[np.uint8], recipe: Recipe) -> F32:
     return fitted(grey(picture), (recipe.width, recipe.height))
 
 
-def _softened(mask: F32, region: Region, grows: bool) -> F32:
-    """A region as it acts: harder by its threshold; a place `grows` over a share of it from its core; then softened."""
-    if region.threshold is not None:
-        mask = (mask > region.threshold).astype(np.float32)
+def softened(mask: F32, region: Region) -> F32:
+    """A mask (H, W) 0…1 with the border of a region: blurred, and with a threshold hard where the blurred one is above it."""
+    sigma = region.feather * mask.shape[1] / 2
+    soft = cv2.GaussianBlur(mask, (0, 0), sigma) if sigma > 0.3 else mask
+    return np.asarray(soft if region.threshold is None else soft > region.threshold, np.float32)
+
+
+def _acting(mask: F32, region: Region, grows: bool) -> F32:
+    """A region as it acts: a place `grows` over a share of it from its core; then its border is softened."""
     if grows and region.strength < 1:  # half a strength is a place over half of the region, never two places through each other
         inside = mask > 0.5
         far = cv2.distanceTransform(inside.astype(np.uint8), cv2.DIST_L2, 5)
         mask = mask * (far >= np.quantile(far[inside], 1 - region.strength)) if inside.any() else mask
-    sigma = region.feather * mask.shape[1] / 2
-    soft = cv2.GaussianBlur(mask, (0, 0), sigma) if sigma > 0.3 else mask
-    return np.asarray(soft * np.float32(1.0 if grows else region.strength), np.float32)
+    return softened(mask, region) * np.float32(1.0 if grows else region.strength)

@@ -182,7 +182,7 @@ class _Making:
     ) -> None:
         self.make, self.start = make, start
         self.explanation = None if start is None else start.explanation
-        self.recipe, self.pictures, self.readings = recipe, pictures, readings
+        self.recipe, self.pictures, self.readings = regions.spanned(recipe), pictures, readings
         self.report, self.check = report, check
         self.size = (recipe.width, recipe.height)
         own = streams(seed)
@@ -200,9 +200,9 @@ class _Making:
         self.hand = by_hand(recipe.cues, self.boards, readings, recipe.steps)
         self.controls = controls([cue for cue in recipe.cues if cue not in boards], pictures, readings, recipe.steps)
         self.tones = [*self.controls, *_copied(lent, pictures, recipe.steps)]
-        asked = regions.read_regions(recipe, pictures)
+        asked = regions.read_regions(self.recipe, pictures)
         people = [replace(p, references=self._lent_in(p.region.cues)) for p in asked.people]
-        self.asked = replace(asked, people=tuple(present(recipe, people)))
+        self.asked = replace(asked, people=tuple(present(self.recipe, people)))
         self.patches = [*asked.patches, *regions.read_areas(recipe, pictures)]
         everywhere = self._references([cue for cue in recipe.cues if confined(cue) is None])
         self.beliefs = Beliefs(recipe, everywhere, self.asked.people, make.priors)

@@ -10,11 +10,12 @@ from fastapi.responses import JSONResponse, Response
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError, NotFound
+from mosskeeper.core.pictures.areas import area_called
 from mosskeeper.core.recipe import MAX_SEED
 from mosskeeper.core.regions.layouts import LAYOUTS
 from mosskeeper.core.regions.words import fades, own_words
 from mosskeeper.queue.deferring import want_map, want_readings
-from mosskeeper.studio import choosing, drafts, influences, maps, pictures, regions, shots, stacks, takes
+from mosskeeper.studio import choosing, drafts, influences, layouts, maps, pictures, regions, shots, stacks, takes
 from mosskeeper.studio.regions import Shape
 from mosskeeper.web.deps import Db, Fields, Id, Look, PageId, Queue
 from mosskeeper.web.render import page
@@ -26,14 +27,27 @@ Seed = Annotated[int, Query(ge=0, le=MAX_SEED)]
 Sha = Annotated[str, Query(pattern=r"^[0-9a-f]{64}$")]
 Number = Annotated[int, Path(ge=0, le=7)]
 Share = Annotated[float, Query(ge=-1, le=2)]
-_TOLD = ("words", "negative", "name", "strength", "feather", "threshold", "overlap", "on", "solo")  # fields that the page sends
+_TOLD = (
+    "words",
+    "negative",
+    "name",
+    "strength",
+    "feather",
+    "threshold",
+    "overlap",
+    "start",
+    "end",
+    "on",
+    "solo",
+)  # fields that the page sends
 
 
 @router.get("/shots/{shot_id}/regions")
 def overlay(request: Request, db: Look, shot_id: Id, take: Annotated[int | None, Query(ge=0, lt=2**31)] = None) -> Response:
     made = table.gather(db, shot_id, take)
     did = takes.recipe_of(takes.find(db, made.shown.id)).regions if made.shown is not None else []
-    context = table.context(made) | {"overlay": "regions", "layouts": LAYOUTS, "state": _state(db, shot_id), "did": did}
+    context = table.context(made) | {"overlay": "regions", "layouts": LAYOUTS, "own_layouts": layouts.own(db), "did": did}
+    context["state"] = _state(db, shot_id)
     context["kept"] = [] if made.shown is None else [one.name for one in stacks.seen(db, shot_id, made.shown.picture_sha256).kept]
     return page(request, "overlays/regions.html", context)
 
@@ -81,6 +95,28 @@ def add(db: Db, page_id: PageId, shot_id: Id, shape: Annotated[Shape, Body()]) -
 def lay_out(db: Db, page_id: PageId, shot_id: Id, name: Annotated[str, Query(max_length=40)]) -> JSONResponse:
     """Lays a layout; what the regions say stays."""
     return _acted(db, shot_id, lambda: regions.lay_out(db, shot_id, name, page_id))
+
+
+@router.post("/shots/{shot_id}/layouts")
+def keep_layout(db: Db, shot_id: Id, form: Fields) -> JSONResponse:
+    """Keeps where the regions of a shot lie as a layout of one's own."""
+    try:
+        row = regions.keep_layout(db, shot_id, str(form.get("name", "")))
+    except ArtistError as error:
+        return JSONResponse({"problem": error.sentence, "field": error.field}, 422)
+    return JSONResponse({"layout": row.id})
+
+
+@router.post("/layouts/{layout_id}/out")
+def take_layout_out(db: Db, layout_id: Id, back: bool = False) -> JSONResponse:
+    """Takes a layout of one's own away, or brings it back."""
+    return JSONResponse({"layout": layouts.take_out(db, layout_id, back).id})
+
+
+@router.post("/shots/{shot_id}/regions/area")
+def from_area(db: Db, page_id: PageId, shot_id: Id, cue: Annotated[str, Query(max_length=12)]) -> JSONResponse:
+    """Makes the part in which a reference acts a region."""
+    return _acted(db, shot_id, lambda: regions.from_area(db, shot_id, cue, page_id))
 
 
 @router.post("/shots/{shot_id}/regions/propose")
@@ -204,7 +240,7 @@ def want_influence(db: Db, queue: Queue, take_id: Id, region: Number) -> Respons
     """Asks what a region of a take decided: 204 where it is known, 202 where a worker looks for it now."""
     key = influences.key_of(take_id, region)
     try:
-        wanted = maps.wanted(db, key)
+        wanted = maps.wanted(db, key) or not influences.holds(db, take_id, region, maps.facts(db, key) or {})
     except NotFound:
         raise
     except ArtistError as error:
@@ -218,7 +254,19 @@ def want_influence(db: Db, queue: Queue, take_id: Id, region: Number) -> Respons
 @router.get("/takes/{take_id}/influence/{region}.json")
 def influence(db: Look, take_id: Id, region: Number) -> JSONResponse:
     """What a region of a take decided, in sentences; empty until a worker has found it."""
-    return JSONResponse(maps.facts(db, influences.key_of(take_id, region)) or {})
+    facts = maps.facts(db, influences.key_of(take_id, region)) or {}
+    return JSONResponse(facts if facts and influences.holds(db, take_id, region, facts) else {})
+
+
+@router.post("/takes/{take_id}/influence/{region}/mend")
+def mend_what_bled(db: Db, page_id: PageId, take_id: Id, region: Number) -> JSONResponse:
+    """Begins a mend over what a region's words changed outside of it; where it is looked at."""
+    facts = maps.facts(db, influences.key_of(take_id, region)) or {}
+    try:
+        influences.mend(db, take_id, region, facts, page_id)
+    except ArtistError as error:
+        return JSONResponse({"problem": error.sentence}, 422)
+    return JSONResponse({"to": f"/shots/{takes.find(db, take_id).shot_id}/mends?take={take_id}"})
 
 
 @router.get("/takes/{take_id}/influence/{region}.png")
@@ -250,6 +298,11 @@ def _state(db: Session, shot_id: int) -> dict[str, Any]:
         "redoes": redoes,
         "words": recipe.words,
         "fields": fields_of(recipe),
+        "areas": [
+            {"cue": c.id, "name": c.name or c.role, "area": area_called(c.area) or "a part of its own"}
+            for c in recipe.cues
+            if c.area is not None and all(region.mask != c.area for region in recipe.regions)
+        ],
         "rest": digest(recipe.model_copy(update={"regions": []})),
         "regions": [
             {
@@ -257,6 +310,7 @@ def _state(db: Session, shot_id: int) -> dict[str, Any]:
                 "fades": fades(own_words(region.prompt)),
                 "unknown": [span.text for span in own_words(region.prompt).unknown][:3],
                 **region.model_dump(exclude={"cues"}),
+                "holds": [c.name or c.role for c in recipe.cues if c.area == region.mask],
                 "cues": [{"id": c.id, "role": c.role, "name": c.name, "picture": c.picture, "weight": c.weight} for c in region.cues],
             }
             for n, region in enumerate(recipe.regions)

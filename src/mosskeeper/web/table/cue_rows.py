@@ -33,7 +33,7 @@ class CueRow:
     instead: Anchor | None = None  # the lead anchor, where the cue's picture is only derived
     obeyed: Obeyed | None = None
     confinable: bool = False  # whether its role can act in a part of the picture
-    area: str = ""  # name of the part in which it acts; "own" for a mask of another kind
+    area: str = ""  # name of the part in which it acts, of a region its id; "own" for a mask of another kind
 
 
 def gather(session: Session, recipe: Recipe, lead: Anchor | None, measures: TakeMeasures | None, unfit: list[Misfit]) -> list[CueRow]:
@@ -52,13 +52,20 @@ def gather(session: Session, recipe: Recipe, lead: Anchor | None, measures: Take
         row.seems = seems.get(cue.picture or "")
         row.warnings = [w.sentence for w in told if w.place == place] + [m.sentence for m in unfit if m.cue == place]
         row.confinable = kind.confinable
-        row.area = (area_called(cue.area) or "own") if cue.area is not None else ""
+        row.area = _area_of(cue, recipe)
         row.obeyed = measures.match_of(cue) if measures is not None else None
         if cue.picture is not None and _of_subject(cue):
             row.check, row.origin = checks.get(cue.picture), origins[cue.picture]
             row.instead = lead if lead is not None and row.origin.derived and cue.picture != lead.picture_sha256 else None
         rows.append(row)
     return rows
+
+
+def _area_of(cue: Cue, recipe: Recipe) -> str:
+    if cue.area is None:
+        return ""
+    region = next((region.id for region in recipe.regions if region.mask == cue.area), None)
+    return region or area_called(cue.area) or "own"
 
 
 def _of_subject(cue: Cue) -> bool:

@@ -9,7 +9,7 @@ from fastapi.responses import RedirectResponse, Response
 
 from mosskeeper.formats.png import with_recipe
 from mosskeeper.queue.deferring import want_drift
-from mosskeeper.studio import cast, explaining, holding, pictures, takes
+from mosskeeper.studio import cast, explaining, holding, layers, pictures, takes
 from mosskeeper.studio.models import Take
 from mosskeeper.web.deps import Db, Id, Look, PageId, Queue
 from mosskeeper.web.render import parts, wants_fragment
@@ -60,8 +60,20 @@ def download(db: Look, take_id: Id) -> Response:
     title = f"{take.shot.name}, take {take.number}"
     recipe, scenes = takes.recipe_of(take), explaining.of_picture(db, take.picture_sha256)
     data = with_recipe(pictures.png(db, take.picture_sha256), recipe, title, scenes, pictures.boards_of(db, recipe))
+    return Response(data, media_type="image/png", headers=_attached(title, "png"))
+
+
+@router.get("/takes/{take_id}/download.ora")
+def download_layers(db: Look, take_id: Id) -> Response:
+    """The take with its boards, regions and areas as layers."""
+    take = takes.find(db, take_id)
+    headers = _attached(f"{take.shot.name}, take {take.number}", "ora")
+    return Response(layers.of_take(db, take), media_type="image/openraster", headers=headers)
+
+
+def _attached(title: str, ending: str) -> dict[str, str]:
     name = re.sub(r"[^a-z0-9]+", "-", title.lower()).strip("-")
-    return Response(data, media_type="image/png", headers={"Content-Disposition": f'attachment; filename="{name}.png"'})
+    return {"Content-Disposition": f'attachment; filename="{name}.{ending}"'}
 
 
 @router.get("/takes/{take_id}/recipe.json")

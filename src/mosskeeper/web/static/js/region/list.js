@@ -1,13 +1,15 @@
 // The list of regions beside the picture: their words and dials. Rows stay as they are while somebody types in them.
 const get = (id) => document.getElementById(id);
+const bare = (field) => (field.dataset.field === "threshold" && !+field.value ? "" : field.value); // a soft border has none
 
 export class List {
-  /** acts : chosen(id), told(id, name, value), act(id, name), cast(id, value), lead(id, picture, role), weigh(id, cue, weight). */
+  /** acts : chosen(id), told(id, name, value), bordered(id, name, value), act(id, name), cast(id, value), lead(id, picture, role), weigh(id, cue, weight). */
   constructor(acts) {
     this.acts = acts;
     this.place = get("region-list");
     this.place.addEventListener("input", ({ target }) => {
       this.says(target);
+      if (["feather", "threshold"].includes(target.dataset.field)) acts.bordered(this.of(target), target.dataset.field, bare(target));
       if (["words", "negative"].includes(target.dataset.field)) {
         clearTimeout(target.later);
         target.later = setTimeout(() => this.send(target), 500);
@@ -32,12 +34,12 @@ export class List {
   send(field) {
     clearTimeout(field.later);
     field.later = 0;
-    this.acts.told(this.of(field), field.dataset.field, field.value);
+    this.acts.told(this.of(field), field.dataset.field, bare(field));
   }
 
   says(field) {
     const output = field.parentElement.querySelector("output");
-    if (output) output.textContent = (+field.value).toFixed(2);
+    if (output) output.textContent = field.dataset.field === "threshold" && !+field.value ? "soft" : (+field.value).toFixed(2);
     if (field.tagName === "TEXTAREA") { field.style.height = "auto"; field.style.height = `${field.scrollHeight + 2}px`; }
   }
 
@@ -65,12 +67,12 @@ export class List {
     for (const field of row.querySelectorAll("[data-field]")) {
       field.setAttribute("aria-label", `${field.getAttribute("aria-label")?.replace(/ of region .$/, "") ?? field.dataset.field} of region ${region.letter}`);
       if (field === document.activeElement || field.later) continue;
-      field.value = region[field.dataset.field] ?? "";
+      field.value = region[field.dataset.field] ?? (field.type === "range" ? 0 : "");
       this.says(field);
     }
-    for (const name of ["feather", "overlap"]) row.querySelector(`[data-field=${name}]`).closest("label").hidden = !region.fades; // of people and things nothing goes over at a border
+    for (const name of ["feather", "threshold", "overlap"]) row.querySelector(`[data-field=${name}]`).closest("label").hidden = !region.fades; // of people and things nothing goes over at a border
     const lies = overlaps.filter(({ of }) => of.includes(n)).map(({ of, share }) => `${Math.round(100 * share)} % over ${String.fromCharCode(65 + of.find((m) => m !== n))}`);
-    row.querySelector(".region-given").textContent = [region.given, region.unknown.length ? `not known here: ${region.unknown.join(", ")}` : "", ...lies].filter(Boolean).join(" · ");
+    row.querySelector(".region-given").textContent = [region.given, region.holds.length ? `holds ${region.holds.join(", ")}` : "", region.unknown.length ? `not known here: ${region.unknown.join(", ")}` : "", ...lies].filter(Boolean).join(" · ");
     row.querySelector("[data-act=mute]").textContent = region.on ? "mute" : "let act";
     row.querySelector("[data-act=solo]").classList.toggle("on", region.solo);
     const cues = row.querySelector(".region-cues");

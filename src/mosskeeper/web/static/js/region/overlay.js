@@ -3,6 +3,8 @@ import { drag } from "../drag.js";
 import { tell } from "../moved.js";
 import { page } from "../page.js";
 import { sent } from "../sent.js";
+import { askWhatEachDid } from "./did.js";
+import { chooseLayouts } from "./layouts.js";
 import { List } from "./list.js";
 import { Patch } from "./patch.js";
 
@@ -46,6 +48,11 @@ function take(told) {
   if (told.words !== get("words").value && document.activeElement !== get("words") && told.words !== undefined && told.rest !== main.dataset.rest && main.dataset.rest) { location.reload(); return; }
   main.dataset.rest = told.rest;
   get("undo").disabled = !state.undoes;
+  get("areas").replaceChildren(...state.areas.map(({ cue, name, area }) => {
+    const button = Object.assign(document.createElement("button"), { type: "button", className: "act", textContent: `${name} acts ${area === "a part of its own" ? "in " : ""}${area}: make it a region`, title: "The part in which the reference acts is drawn and moved here, like any region" });
+    button.dataset.cue = cue;
+    return button;
+  }));
   get("redo").disabled = !state.redoes;
   show();
   planned();
@@ -56,6 +63,7 @@ function take(told) {
 const list = new List({
   chosen: (id, focus) => { if (id && id !== chosen) { chosen = id; show(); } if (focus) place.focus({ preventScroll: true }); },
   told: (id, name, value) => { const body = new FormData(); body.append(name, value); act(`/${id}`, { body }); },
+  bordered: (id, name, value) => { const patch = patches.get(id); if (patch?.mask) { patch.region = { ...patch.region, [name]: value === "" ? null : +value }; patch.draw(); } },
   act: (id, name) => acts[name]?.(id),
   cast: (id, value) => { const [character, outfit] = value.split(" "); act(`/${id}/cast?character=${character}&outfit=${outfit}`); },
   lead: (id, picture, role) => act(`/${id}/cues?picture=${picture}&role=${role}`),
@@ -79,7 +87,9 @@ async function show() {
     const same = before && before.region.mask === region.mask && before.n === n;
     const patch = same ? before : new Patch(place, region, n);
     if (!same) { before?.canvas.remove(); before?.letter.remove(); patch.loading = patch.load().catch(() => {}); }
+    const was = patch.region;
     patch.region = region;
+    if (same && patch.mask && ["fades", "feather", "threshold"].some((name) => was[name] !== region[name])) patch.draw();
     now.set(region.id, patch);
     place.append(patch.canvas, patch.letter);
   }
@@ -148,30 +158,6 @@ function down(n) {
   const by = person.box[3] - box[3];
   moveTo(region.id, [box[0], box[1] + by, box[2], box[3] + by]);
 }
-
-// -- what a region did -----------------------------------------------------------------------------------------
-
-const asked = { take: main.dataset.take, key: "" };
-get("influences")?.addEventListener("click", async ({ target }) => {
-  const { region } = target.dataset;
-  if (region === undefined) return;
-  asked.key = `/takes/${asked.take}/influence/${region}`;
-  get("influence-told").replaceChildren(Object.assign(document.createElement("li"), { textContent: "is being looked for …" }));
-  const answer = await fetch(asked.key, { method: "POST", headers }).catch(() => null);
-  if (answer?.status === 204) did();
-  else if (!answer?.ok) get("influence-told").textContent = (await answer?.json().catch(() => null))?.problem ?? "The studio does not answer.";
-});
-async function did() {
-  const { told, acts = 0 } = await fetch(`${asked.key}.json`).then((answer) => answer.json()).catch(() => ({}));
-  if (!told) return;
-  get("influence-told").replaceChildren(...told.map((sentence) => Object.assign(document.createElement("li"), { textContent: sentence })));
-  get("influence-map").src = `${asked.key}.png`;
-  get("influence-map").hidden = !acts;
-}
-document.addEventListener("moss:tick", ({ detail }) => {
-  const [, , take, , region] = asked.key.split("/");
-  if (asked.key && (detail.made ?? []).includes(`map influence:${take}:${region}`)) did();
-});
 
 // -- the hand --------------------------------------------------------------------------------------------------
 
@@ -272,7 +258,7 @@ function takeHand(name) {
   place.dataset.hand = name;
 }
 get("hand").addEventListener("click", ({ target }) => { const button = target.closest("[data-hand]"); if (button) takeHand(button.dataset.hand); });
-get("layouts").addEventListener("click", ({ target }) => { const button = target.closest("[data-layout]"); if (button) act(`/layout?name=${encodeURIComponent(button.dataset.layout)}`); });
+get("areas").addEventListener("click", ({ target }) => { if (target.dataset.cue) act(`/area?cue=${target.dataset.cue}`); });
 get("propose").addEventListener("click", async () => {
   document.activeElement?.blur?.();
   htmx.trigger("#recipe", "save");
@@ -329,5 +315,7 @@ document.addEventListener("keydown", (event) => {
 addEventListener("keyup", (event) => { if (event.code === "Space") main.classList.remove("lifted"); });
 document.addEventListener("moss:tick", ({ detail }) => { if (detail.again || detail.hello) read(); });
 
+askWhatEachDid(main.dataset.take, problem);
+chooseLayouts({ shot, problem, lay: (name) => act(`/layout?name=${encodeURIComponent(name)}`), done: () => chain });
 takeHand("box");
 take(state);

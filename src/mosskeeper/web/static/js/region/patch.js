@@ -41,11 +41,37 @@ export class Patch {
   }
 
   draw() {
-    const { canvas, mask } = this;
+    const { canvas } = this;
+    const mask = this.acting();
     [canvas.width, canvas.height] = [mask.width, mask.height];
     const hatch = canvas.getContext("2d").createPattern(tile(18, "rgba(247, 244, 236, .30)", HATCHES[this.n % HATCHES.length], Math.max(1, canvas.width / 520)), "repeat");
     inked(canvas, mask, hatch);
     this.placed(this.box);
+  }
+
+  /** The mask as it acts: where what is there can fade into what is beside it, with its border. */
+  acting() {
+    const { mask, region } = this;
+    const { width, height } = mask;
+    if (!region.fades) return mask;
+    const soft = Object.assign(document.createElement("canvas"), { width, height });
+    const pen = soft.getContext("2d");
+    const sigma = (region.feather * width) / 2;
+    // past its own border the mask is mirrored, as where it is drawn: at the picture's edge nothing fades
+    const far = Math.ceil(3 * sigma);
+    const wide = Object.assign(document.createElement("canvas"), { width: width + 2 * far, height: height + 2 * far });
+    const broad = wide.getContext("2d");
+    for (const i of [-1, 0, 1]) for (const j of [-1, 0, 1]) {
+      broad.setTransform(i ? -1 : 1, 0, 0, j ? -1 : 1, far + (i > 0 ? 2 * width : 0), far + (j > 0 ? 2 * height : 0));
+      broad.drawImage(mask, 0, 0);
+    }
+    pen.filter = sigma > 0.3 ? `blur(${sigma}px)` : "none";
+    pen.drawImage(wide, -far, -far);
+    if (region.threshold === null || region.threshold === "") return soft;
+    const pixels = pen.getImageData(0, 0, width, height);
+    for (let k = 3; k < pixels.data.length; k += 4) pixels.data[k] = pixels.data[k] > 255 * region.threshold ? 255 : 0;
+    pen.putImageData(pixels, 0, 0);
+    return soft;
   }
 
   /** Shows it where the hand has it; `load` shows it where it is kept. */
