@@ -72,6 +72,18 @@ def draw(page: Page, *points: tuple[float, float]) -> None:
     page.mouse.up()
 
 
+def test_a_soft_brush_leaves_a_border_that_fades(page: Page, studio: Studio, shot: Shot) -> None:
+    base = opened(page, studio, shot)
+    page.fill("#brush-edge", "0")
+    page.fill("#brush-size", "90")
+    draw(page, (0.4, 0.5), (0.6, 0.5))
+    kept(page, studio, shot, base)
+    with studio[1]() as session:
+        stack = mends.standing(session, shot.id, base).stack
+        levels = pictures.pixels(session, stack.mends[-1].mask or "")[..., 0]
+    assert levels.max() > 240 and ((levels > 20) & (levels < 235)).mean() > 0.02
+
+
 def test_from_a_press_to_a_mended_take_by_mouse(page: Page, studio: Studio, shot: Shot) -> None:
     base = opened(page, studio, shot)
     page.locator("#choices").get_by_text("Ada Reed’s hair").click()

@@ -86,6 +86,47 @@ def drag(page: Page, a: tuple[float, float], b: tuple[float, float]) -> None:
     page.mouse.up()
 
 
+def test_a_layout_is_kept_by_a_name_taken_away_and_brought_back(page: Page, studio: Studio, shot: Shot) -> None:
+    opened(page, shot)
+    page.click("#keep-layout")
+    expect(page.locator("#region-problem")).to_contain_text("no regions on the picture yet")
+    page.click("[data-layout='near and far']")
+    expect(page.locator(".region-row")).to_have_count(2)
+    page.fill("#layout-name", "on the quay")
+    page.click("#keep-layout")
+    own = page.locator("[aria-label='Layout of your own: on the quay']")
+    expect(own).to_be_visible()
+    page.click("[aria-label='Take the layout on the quay away']")
+    expect(own).to_be_hidden()
+    page.click("text=bring it back")
+    expect(own).to_be_visible()
+
+
+def test_a_border_is_shown_as_it_acts_while_its_dial_is_turned(page: Page, studio: Studio, shot: Shot) -> None:
+    opened(page, shot)
+    page.click("[data-layout='left and right half']")
+    expect(page.locator(".region-row")).to_have_count(2)
+    words(page, 0, "at night")
+    row = page.locator(".region-row").nth(0)
+    row.locator("summary").click()
+    dial = row.locator("[data-field=threshold]")
+    expect(dial).to_be_visible()
+
+    def faint() -> int:
+        count: int = page.evaluate(
+            """() => { const [canvas] = [...document.querySelectorAll('.region-patch')].slice(-1);
+            const { data } = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height);
+            let n = 0; for (let k = 3; k < data.length; k += 4) n += data[k] > 8 && data[k] < 40; return n; }"""
+        )
+        return count
+
+    wait_for(lambda: faint() > 1000)  # it fades
+    dial.fill("0.5")
+    expect(row.locator("label:has([data-field=threshold]) output")).to_have_text("0.50")
+    wait_for(lambda: faint() < 200)
+    wait_for(lambda: of(studio, shot)[0].threshold == 0.5)
+
+
 def test_all_by_keys(page: Page, studio: Studio, shot: Shot) -> None:
     opened(page, shot)
     page.focus("[data-layout='near and far']")

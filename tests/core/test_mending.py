@@ -19,7 +19,7 @@ from mosskeeper.core.mending.faces import put_face, put_face_foreign
 from mosskeeper.core.mending.foreign import mend_foreign
 from mosskeeper.core.mending.joining import Piece, join
 from mosskeeper.core.mending.looks import Look, look
-from mosskeeper.core.mending.masks import dilated
+from mosskeeper.core.mending.masks import dilated, hardened, opened_at, softly
 from mosskeeper.core.mending.mend import Mended, Opening, mend
 from mosskeeper.core.mending.standing import with_somebody
 from mosskeeper.core.mending.way import at_strength, on_composition
@@ -296,6 +296,33 @@ def test_a_masked_recipe_is_a_mend_and_says_what_was_done() -> None:
     assert any("older illustrator" in sentence for sentence in again.says)
     assert again.explained is None  # the scene that was found does not draw all of that picture
     assert np.array_equal(again.image[~mask], HALF_PICTURE[~mask])
+
+
+def test_a_soft_border_of_a_mask_lets_a_change_fade_in_and_nothing_outside_of_it() -> None:
+    hard = about_head(HALF_SCENES, down=-0.1)
+    soft = cv2.GaussianBlur(hard.astype(np.float32), (0, 0), 6)
+    recipe = Recipe(
+        words="a straw hat", width=256, height=320, steps=4, source=Source(picture=A, mask=M, strength=1, feather=0, outlines=False)
+    )
+    images = []
+    for mask in (hard.astype(np.float32), soft):
+        opened = np.repeat(np.round(mask[..., None] * 255).astype(np.uint8), 3, 2)
+        images.append(make_take(recipe, 1, {A: HALF_PICTURE, M: opened}, explained={A: HALF_SCENES}).image)
+    acts = opened_at(soft, SIZE)
+    assert np.array_equal(images[1][acts == 0], HALF_PICTURE[acts == 0])
+    rim = (acts > 0.1) & (acts < 0.9)
+    step_hard, step_soft = (np.abs(np.diff(image.astype(int), axis=0)).max(2)[rim[1:]].max() for image in images)
+    assert rim.any() and not np.array_equal(images[1], HALF_PICTURE) and step_soft <= step_hard
+
+
+def test_a_mask_that_is_only_drawn_evenly_is_hard() -> None:
+    disc = cv2.circle(np.zeros((80, 80, 3), np.uint8), (40, 40), 20, (255, 255, 255), -1, cv2.LINE_AA)[..., 0] / np.float32(255)
+    assert set(np.unique(hardened(disc))) == {0.0, 1.0}
+    blurred = cv2.GaussianBlur(disc, (0, 0), 5)
+    assert len(np.unique(hardened(blurred))) > 50
+    assert np.array_equal(opened_at(disc, (160, 160)) > 0, opened_at(disc, (160, 160)) > 0.9)
+    changed = softly(np.zeros((80, 80, 3), np.uint8), np.full((80, 80, 3), 200, np.uint8), hardened(blurred))
+    assert changed[0, 0, 0] == 0 and changed[40, 40, 0] == pytest.approx(200, abs=4) and 0 < changed[40, 60, 0] < 200
 
 
 # -- foreign pictures ------------------------------------------------------------------------------------------

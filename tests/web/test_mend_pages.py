@@ -179,10 +179,20 @@ def test_a_pose_of_the_cue_sheet_acts_in_a_mend_as_it_stands_there(
     assert act(client, of(state, "/of-shot/gone")).status_code == 422
 
 
-def test_a_canvas_of_joined_pictures_is_asked_for_with_what_of_each_stays(client: httpx.Client, laid: tuple[Shot, str]) -> None:
+def test_a_canvas_of_joined_pictures_is_asked_for_with_what_of_each_stays(
+    client: httpx.Client, make_session: Sessions, laid: tuple[Shot, str]
+) -> None:
     shot, base = laid
     path = f"/shots/{shot.id}/mends/join"
-    assert act(client, path, first=base, other=[base, base], stays="chosen", theirs="figures").status_code == 202
+    assert act(client, path, first=base, other=[base, base], theirs=["figures", "all"]).status_code == 202
+    assert act(client, path, first=base, other=[base], stays="chosen").json()["problem"].startswith("Nothing is hatched yet")
+    state = begun(client, laid)
+    act(client, of(state, "/choose"), key="1 hair")
+    client.post(of(state, "/kept"), data={"name": "her hair"}, headers=PAGE)
+    with make_session() as session:
+        assert stacks.kept_names(session, shot.id) == {base: ["her hair"]}
+    assert act(client, path, first=base, other=[base], stays="chosen", theirs=["kept her hair"], mend=state["mend"]).status_code == 202
+    assert "not kept" in act(client, path, first=base, other=[base], theirs=["kept her hat"]).json()["problem"]
     assert act(client, path, first=base, other=[base] * 4).status_code == 404  # the page tells before that four are too many
     assert act(client, path, first=base, other=["0" * 64]).status_code == 404
 

@@ -25,6 +25,7 @@ from mosskeeper.engines import BUILT_IN
 from mosskeeper.studio import masks, measures, pictures, readings, stacks, takes, working
 from mosskeeper.studio.models import Character, Take
 
+_WORTH = 0.005  # of what a region changed, from which what bled is worth a mend
 _WHOLE = 5  # px about what bled, so that the mend takes its rim along
 _OPEN = 0.5
 _STANDS = 0.35  # of a figure that lies in a region, from which it is the one of that region
@@ -53,7 +54,7 @@ def made(session: Session, take_id: int, region: int) -> tuple[bytes, dict[str, 
     letter, own = chr(65 + region), recipe.regions[region]
     anchors = _anchors(session, take, own)
     says = [*told(found, letter), *_matched(session, take, own), *_drifted(session, take, own, letter, anchors)]
-    mask = masks.store_mask(session, dilated(found.out, 2 * _WHOLE + 1)) if found.out.any() else ""
+    mask = masks.store_mask(session, dilated(found.out, 2 * _WHOLE + 1)) if found.bled >= _WORTH else ""
     return encode_png(drawn(found.map)), found.to_json() | {"told": says, "out": mask, "anchors": anchors, "lies": _lies(found)}
 
 

@@ -11,7 +11,7 @@ from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.mending.choices import Choices
 from mosskeeper.core.mending.mask_acts import Act, Way, acted, by_colour, laid_on
-from mosskeeper.core.mending.masks import Mask
+from mosskeeper.core.mending.masks import Mask, Soft, opened_at
 from mosskeeper.core.mending.told_mask import told_mask, told_room
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.pictures.resample import nearest
@@ -28,6 +28,13 @@ _OVERLAPS = 0.03  # of a mask, from which it is told that it lies over another m
 def mask_of(session: Session, mend: Mend, size: tuple[int, int]) -> Mask:
     """(H, W): where a mend may change; nowhere where nothing was chosen. size : width and height."""
     return np.zeros(size[::-1], bool) if mend.mask is None else nearest_mask(session, mend.mask, size)
+
+
+def soft_mask_of(session: Session, mend: Mend, size: tuple[int, int]) -> Soft:
+    """(H, W) 0…1: as far as a mend may change; a border that the hand drew softly stays soft."""
+    if mend.mask is None:
+        return np.zeros(size[::-1], np.float32)
+    return opened_at(np.asarray(grey(pictures.pixels(session, mend.mask)), np.float32), size)
 
 
 def nearest_mask(session: Session, sha256: str, size: tuple[int, int]) -> Mask:
@@ -55,10 +62,10 @@ def keep_choice(session: Session, stack_id: int, mend_id: str, name: str, page: 
     return stacks.edit(session, stack_id, change, page)
 
 
-def keep_mask(session: Session, stack_id: int, mend_id: str, mask: Mask, base: str, page: str = "", over: bool = False) -> Stack:
+def keep_mask(session: Session, stack_id: int, mend_id: str, mask: Mask | Soft, base: str, page: str = "", over: bool = False) -> Stack:
     """Keeps the mask of a mend after an act of the hand: one step. What it says is read and kept with it.
 
-    base : the mask that the act began from, "" none. Raises MaskMoved where the mend has another by now.
+    mask : (H, W); 0…1 where its border may be soft. base : the mask that the act began from, "" none. Raises MaskMoved where the mend has another by now.
     """
     made = mends.standing_of(session, stack_id)
     height = made.height(mend_id)
@@ -67,7 +74,7 @@ def keep_mask(session: Session, stack_id: int, mend_id: str, mask: Mask, base: s
     if mask.shape != (h, w):
         raise ArtistError(f"This mask is {mask.shape[1]} × {mask.shape[0]} px, the picture {w} × {h}. Reload the page.", "mask")
     sha256 = store_mask(session, mask) if mask.any() else None
-    told = _told(session, made, height, height.mend, mask)
+    told = _told(session, made, height, height.mend, np.asarray(mask > _OPEN))
 
     def change(mend: Mend) -> Mend:
         if (mend.mask or "") != base and not over:
@@ -133,7 +140,7 @@ def choose(session: Session, stack_id: int, mend_id: str, keys: list[str], way: 
     height = made.height(mend_id)
     kept = next((one for one in made.stack.kept if keys == [f"kept {one.name}"]), None)
     chosen = _named(session, height, keys) if kept is None else nearest_mask(session, kept.mask, height.size)
-    mask = laid_on(mask_of(session, height.mend, height.size), chosen, way)
+    mask = laid_on(soft_mask_of(session, height.mend, height.size), chosen, way)
     return keep_mask(session, stack_id, mend_id, mask, height.mend.mask or "", page)
 
 
@@ -147,8 +154,8 @@ def _named(session: Session, height: Height, keys: list[str]) -> Mask:
         raise ArtistError("This is not seen in the picture any more.", "mask") from None
 
 
-def store_mask(session: Session, mask: Mask) -> str:
-    drawn = np.repeat((mask * 255).astype(np.uint8)[..., None], 3, 2)
+def store_mask(session: Session, mask: Mask | Soft) -> str:
+    drawn = np.repeat(np.round(mask * 255.0).astype(np.uint8)[..., None], 3, 2)
     return pictures.store(session, drawn, "mask", "mask").sha256
 
 
@@ -175,5 +182,5 @@ def choose_alike(session: Session, stack_id: int, mend_id: str, at: tuple[int, i
         raise ArtistError("This place lies beside the picture. Press on the picture itself.", "mask")
     lab = rgb_to_lab(pictures.pixels(session, height.on).astype(np.float32) / 255)
     chosen = by_colour(np.asarray(lab, np.float32), at, near)
-    mask = laid_on(mask_of(session, height.mend, height.size), chosen, way)
+    mask = laid_on(soft_mask_of(session, height.mend, height.size), chosen, way)
     return keep_mask(session, stack_id, mend_id, mask, height.mend.mask or "", page)

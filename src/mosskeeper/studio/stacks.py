@@ -59,6 +59,14 @@ def known(session: Session, shot_id: int, base: str) -> Row | None:
     return session.scalar(select(Row).where(Row.shot_id == shot_id, Row.base_sha256 == base))
 
 
+def kept_names(session: Session, shot_id: int) -> dict[str, list[str]]:
+    """The choices that were kept by name in the pictures of a shot, by the picture."""
+    query = select(Row.base_sha256, StackStep.body["kept"]).join(
+        StackStep, (StackStep.stack_id == Row.id) & (StackStep.number == Row.number)
+    )
+    return {base: [one["name"] for one in kept] for base, kept in session.execute(query.where(Row.shot_id == shot_id)) if kept}
+
+
 def count(session: Session, shot_id: int, base: str) -> int:
     """How many mends lie on a picture."""
     row = known(session, shot_id, base)

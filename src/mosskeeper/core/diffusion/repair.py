@@ -20,6 +20,7 @@ from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.mending.asked import Hand, Leeway
 from mosskeeper.core.mending.extension import extended
 from mosskeeper.core.mending.fill import fill
+from mosskeeper.core.mending.masks import softly
 from mosskeeper.core.mending.mend import Opening
 from mosskeeper.core.mending.near import Near, Numbers
 from mosskeeper.core.mending.window import mended_beyond, opened_by
@@ -33,7 +34,7 @@ UNEXPLAINED = "no scene explains this picture, since nobody was recognised in it
 class Start:
     """A source picture on the canvas.
 
-    picture : (H, W, 3) at the size that it has there. opened : (H, W) 0…1, where it may change; None without a mask.
+    picture : (H, W, 3) at the size that it has there. opened : (H, W) 0…1, as far as it may change; None without a mask.
     """
 
     own: Source
@@ -57,13 +58,18 @@ def repaired(
         return wide if start.own.window is None else _in_window(recipe, start, wide, leeway, check)
     if start.opened is None:
         return None
-    opened = start.opened > 0.5
+    opened = start.opened > 0
     if not opened.any():
         explained = None if start.explanation is None else start.explanation.by
         return Take(start.picture, None, None, explained if isinstance(explained, Explained) else None)
     if start.explanation is not None:
-        return _mended(recipe, start, start.explanation, opened, leeway)
-    return None if recipe.words.strip() else _filled(start, opened, int(rng.integers(2**31)), check)
+        made = _mended(recipe, start, start.explanation, opened, leeway)
+    elif not recipe.words.strip():
+        made = _filled(start, opened, int(rng.integers(2**31)), check)
+    else:
+        return None
+    # what was opened further, to outlines, is open wholly
+    return replace(made, image=softly(start.picture, made.image, np.where(opened, start.opened, 1).astype(np.float32)))
 
 
 def _numbers(recipe: Recipe, rng: np.random.Generator) -> Numbers:

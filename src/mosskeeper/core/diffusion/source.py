@@ -66,17 +66,18 @@ def _resistance(change: F32, labels: NDArray[np.uint8], figures: NDArray[np.uint
 
 
 def inside(source_u8: NDArray[np.uint8], changed_u8: NDArray[np.uint8], mask: F32, feather: float) -> NDArray[np.uint8]:
-    """A picture changed only where a mask (H, W) is open; outside it stays bit for bit, inside the change fades in.
+    """A picture changed only where a mask (H, W) 0…1 is open, as far as it is; outside it stays bit for bit, inside the change fades in.
 
     `feather` is the way in px over which it fades in, inwards from the mask's border.
     """
-    opened = mask > 0.5
+    opened = mask > 0
     if feather >= 0.5:
         depth = cv2.distanceTransform(np.pad(opened, 1, mode="edge").astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
         amount = np.clip(depth / np.float32(feather), 0, 1) * opened
         amount = amount * amount * (3 - 2 * amount)
     else:
         amount = opened.astype(np.float32)
+    amount = amount * mask
     mixed = source_u8 * (1 - amount[..., None]) + changed_u8.astype(np.float32) * amount[..., None]
     return np.where(opened[..., None], np.clip(mixed + 0.5, 0, 255).astype(np.uint8), source_u8)
 

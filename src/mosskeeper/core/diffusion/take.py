@@ -45,6 +45,7 @@ from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.inversion.invert import laid
+from mosskeeper.core.mending.masks import opened_at
 from mosskeeper.core.mending.way import at_strength
 from mosskeeper.core.pictures.resample import cubic, fitted, scaled, smooth
 from mosskeeper.core.pictures.signal import picture, signal
@@ -161,7 +162,7 @@ def _start(
     if own is None:
         return None
     picture_u8 = _fitted(pictures[own.picture], recipe.source_size)
-    opened = None if own.mask is None else smooth(grey(pictures[own.mask]), recipe.source_size)
+    opened = None if own.mask is None else opened_at(grey(pictures[own.mask]), recipe.source_size)
     known = explanation(picture_u8, explained.get(own.picture), readings.get(own.picture), check)
     return Start(own, picture_u8, opened, known)
 
@@ -195,7 +196,7 @@ class _Making:
         # but where a mask is open in one that is explained: there it touches who stands there
         drawn = start is None or (self.explanation is not None and start.opened is not None)
         boards = [cue for cue in recipe.cues if drawn and acting(cue, pictures)]
-        opened = None if start is None or start.opened is None else start.opened > 0.5
+        opened = None if start is None or start.opened is None else start.opened > 0
         self.boards = boards_of(boards, pictures, recipe.steps, opened)
         self.hand = by_hand(recipe.cues, self.boards, readings, recipe.steps)
         self.controls = controls([cue for cue in recipe.cues if cue not in boards], pictures, readings, recipe.steps)

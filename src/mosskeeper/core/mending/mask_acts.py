@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Literal, get_args
+from typing import Any, Literal, TypeVar, get_args
 
 import cv2
 import numpy as np
@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.mending.masks import Mask, depth_in
 
+M = TypeVar("M", Mask, NDArray[np.float32])
 Act = Literal["grow", "shrink", "smooth", "fill holes", "turn over"]
 ACTS: tuple[Act, ...] = get_args(Act)
 Way = Literal["add", "take", "meet", "only"]  # of laying another mask on one: both, without it, only where both are, in its place
@@ -51,9 +52,15 @@ def acted(mask: Mask, act: Act, px: float = 4.0) -> Mask:
     return acts[act]()
 
 
-def laid_on(mask: Mask, other: Mask, way: Way) -> Mask:
-    """Two masks joined."""
-    return {"add": mask | other, "take": mask & ~other, "meet": mask & other, "only": other}[way]
+def laid_on(mask: M, other: Mask, way: Way) -> M:
+    """A mask, which may be soft, joined with a hard one."""
+    acts: dict[Way, Callable[[], NDArray[Any]]] = {
+        "add": lambda: np.where(other, 1, mask),
+        "take": lambda: np.where(other, 0, mask),
+        "meet": lambda: np.where(other, mask, 0),
+        "only": lambda: other,
+    }
+    return acts[way]().astype(mask.dtype)  # type: ignore[return-value]
 
 
 def by_colour(lab: NDArray[np.float32], at: tuple[int, int], near: float) -> Mask:

@@ -8,10 +8,12 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import JSONResponse, Response
+from pydantic import StringConstraints
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.mending.mask_acts import ACTS, Act, Way
+from mosskeeper.core.mending.masks import hardened
 from mosskeeper.core.pictures.decode import MAX_BYTES, decode
 from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.stack import Mend
@@ -48,7 +50,7 @@ router = APIRouter()
 Base = Annotated[str, Query(pattern=r"^[0-9a-f]{64}$")]
 MendId = Annotated[str, Query(pattern=r"^[a-z0-9]{0,12}$")]
 TakeId = Annotated[int | None, Query(ge=0, lt=2**31)]
-Stays = Literal["all", "figures", "chosen"]
+_Part = Annotated[str, StringConstraints(pattern=r"^(all|figures|chosen|kept .{1,80})$")]
 _TOLD = ("words", "negative", "strength", "feather", "outlines", "count")  # fields of a mend that the page sends
 
 
@@ -64,7 +66,7 @@ def overlay(
     made = table.gather(db, shot_id, take)
     own = base or (made.shown.picture_sha256 if made.shown is not None else "")
     made.mends = stacks.count(db, shot_id, own) if own else 0
-    context = table.context(made) | {"overlay": "mends", "base": own, "acts": ACTS}
+    context = table.context(made) | {"overlay": "mends", "base": own, "acts": ACTS, "kept_of": stacks.kept_names(db, shot_id)}
     if not own:
         return page(request, "overlays/mends_none.html", context)
     return page(request, "overlays/mends.html", context | {"state": _state(db, made.shot, own, mend)})
@@ -129,8 +131,8 @@ def keep_mask(
     """Keeps what the hand opened. Another tab's mask is not painted over: 409, and both are there to choose from."""
 
     def keep() -> None:
-        opened = grey(decode(mask.file.read(MAX_BYTES + 1)).rgb_u8) > 0.5
-        masks.keep_mask(db, stack_id, mend, np.asarray(opened), base, page_id, over)
+        opened = hardened(np.asarray(grey(decode(mask.file.read(MAX_BYTES + 1)).rgb_u8), np.float32))
+        masks.keep_mask(db, stack_id, mend, opened, base, page_id, over)
 
     return _acted(db, stack_id, keep, mend)
 
@@ -180,30 +182,41 @@ def join(
     side: Literal["right", "left", "below", "above"] = "right",
     gap: Annotated[int, Query(ge=GAPS[0], le=GAPS[1])] = 96,
     tones: Annotated[float, Query(ge=0, le=1)] = 0.0,
-    stays: Stays = "all",
-    theirs: Stays = "all",
+    stays: _Part = "all",
+    theirs: Annotated[list[_Part] | None, Query(max_length=MOST_JOINED - 1)] = None,
     mend: MendId = "",
 ) -> JSONResponse:
-    """Lays pictures on one canvas; a worker lets what is between them grow. stays, theirs : what of each must be seen."""
+    """Lays pictures on one canvas; a worker lets what is between them grow.
+
+    stays, theirs : what of this one and of each other must be seen: "all", "figures", "chosen", or "kept NAME".
+    """
     shots.find(db, shot_id)
     for sha256 in (first, *other):
         pictures.find(db, sha256)
-    parts = [_stays(db, shot_id, first, stays, mend), *(_stays(db, shot_id, one, theirs, "") for one in other)]
+    asked = [stays, *(theirs or []), *["all"] * len(other)]
+    try:
+        parts = [_stays(db, shot_id, sha256, part, mend) for sha256, part in zip((first, *other), asked, strict=False)]
+    except ArtistError as error:
+        return JSONResponse({"problem": error.sentence}, 422)
     mending.want_canvas(db, queue, shot_id, Joining(first, other, side, gap, tones, parts))
     return JSONResponse({"waits": True}, 202)
 
 
 def _stays(db: Session, shot_id: int, picture: str, part: str, mend: str) -> str:
-    """What of a picture must be seen when it is joined: what its open mend hatches, or was kept of it by name last."""
+    """What of a picture must be seen when it is joined: who is in it, what its open mend hatches, or what was kept by a name.
+
+    Raises ArtistError where nothing is hatched, or kept by that name.
+    """
     if part == "figures":
         return FIGURES
     if part == "all":
         return ""
     stack = stacks.seen(db, shot_id, picture)
-    own = stack.mend(mend)
-    if own is not None and own.mask is not None:
-        return own.mask
-    return stack.kept[-1].mask if stack.kept else ""
+    own = stack.mend(mend) if part == "chosen" else next((one for one in stack.kept if f"kept {one.name}" == part), None)
+    if own is None or own.mask is None:
+        what = "Nothing is hatched yet" if part == "chosen" else f"“{part.removeprefix('kept ')}” is not kept of this picture any more"
+        raise ArtistError(f"{what}: say again what of it stays.", "mends")
+    return own.mask
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}/alike")

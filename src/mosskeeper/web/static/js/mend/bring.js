@@ -34,9 +34,9 @@ document.addEventListener("moss:tick", ({ detail }) => {
 document.getElementById("begin-empty").addEventListener("click", () => drawn(`/shots/${main.dataset.shot}/mends/empty`));
 main.addEventListener("click", ({ target }) => { if (target.id === "full-size") drawn(`/stacks/${main.dataset.stack}/full`); });
 document.getElementById("join")?.addEventListener("click", () => {
-  const others = [...document.querySelectorAll("[name=join-with]:checked")].map((one) => ["other", one.value]);
-  if (!others.length || others.length > 3) { tell(document.getElementById("mend-problem"), others.length ? "At most four pictures are joined at once: this one and three others." : "Choose the pictures first that should be joined to this one."); return; }
+  const others = [...document.querySelectorAll("[name=join-with]:checked")].flatMap((one) => [["other", one.value], ["theirs", one.closest("label").querySelector("[data-of]").value]]);
+  if (!others.length || others.length > 6) { tell(document.getElementById("mend-problem"), others.length ? "At most four pictures are joined at once: this one and three others." : "Choose the pictures first that should be joined to this one."); return; }
   const value = (id) => document.getElementById(id).value;
-  const query = new URLSearchParams([["first", main.dataset.base], ...others, ["side", value("join-side")], ["gap", value("join-gap")], ["tones", value("join-tones")], ["stays", value("join-stays")], ["theirs", value("join-theirs")], ["mend", main.dataset.mend ?? ""]]);
+  const query = new URLSearchParams([["first", main.dataset.base], ...others, ["side", value("join-side")], ["gap", value("join-gap")], ["tones", value("join-tones")], ["stays", value("join-stays")], ["mend", main.dataset.mend ?? ""]]);
   drawn(`/shots/${main.dataset.shot}/mends/join?${query}`);
 });

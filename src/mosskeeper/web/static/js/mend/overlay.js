@@ -125,18 +125,20 @@ function brush(event) {
   const opens = way() !== "take" && !(event.buttons & 32); // 32: the pen's other end
   if (way() === "only") veil.clear();
   const width = (e) => size() * (e.pointerType === "pen" && e.pressure ? 0.3 + 1.4 * e.pressure : 1);
+  const edge = +get("brush-edge").value / 100;
+  const soft = edge < 1;
+  const stretches = [];
   let last = place(event);
+  const stretch = (next, wide) => {
+    veil.stretch(last, next, wide, opens, soft);
+    stretches.push([last, next, wide]);
+    last = next;
+  };
   painting++;
-  veil.stretch(last, [last[0] + 0.01, last[1]], width(event), opens);
+  stretch([last[0] + 0.01, last[1]], width(event));
   drag(event, {
-    move(_dx, _dy, e) {
-      for (const each of e.getCoalescedEvents?.() ?? [e]) {
-        const next = place(each);
-        veil.stretch(last, next, width(each), opens);
-        last = next;
-      }
-    },
-    end() { painting--; veil.show(); keep(); },
+    move(_dx, _dy, e) { for (const each of e.getCoalescedEvents?.() ?? [e]) stretch(place(each), width(each)); },
+    end() { painting--; if (soft) veil.soft(stretches, edge, opens); veil.show(); keep(); },
     cancel() { painting--; masked = null; studio.take(studio.state); },
   });
 }
@@ -232,7 +234,7 @@ function take(name) {
   canvas.dataset.hand = name;
 }
 get("hand").addEventListener("click", ({ target }) => { const button = target.closest("[data-hand]"); if (button) take(button.dataset.hand); });
-get("brush-size").addEventListener("input", ({ target }) => { document.querySelector("output[for=brush-size]").textContent = target.value; });
+for (const id of ["brush-size", "brush-edge"]) get(id).addEventListener("input", ({ target }) => { document.querySelector(`output[for=${id}]`).textContent = target.value; });
 get("mask-acts").addEventListener("click", ({ target }) => {
   if (target.dataset.act) studio.begun().then(() => studio.act((state) => `${studio.of("/act")(state)}?act=${encodeURIComponent(target.dataset.act)}&px=${Math.max(2, Math.round(canvas.width / 80))}`));
 });

@@ -20,9 +20,10 @@ export class Veil {
     this.paint = this.mask.getContext("2d", { willReadFrequently: true });
   }
 
-  /** A stroke's stretch, on the mask and at once on the veil: nothing else is drawn while the hand moves. */
-  stretch(from, to, width, opens) {
-    for (const [pen, style] of [[this.paint, "#fff"], [this.pen, this.alone ? "rgba(185, 196, 138, .5)" : this.hatch]]) {
+  /** A stroke's stretch, on the mask (but a soft one's) and at once on the veil: nothing else is drawn while the hand moves. */
+  stretch(from, to, width, opens, soft = false) {
+    const onVeil = [this.pen, this.alone ? "rgba(185, 196, 138, .5)" : this.hatch];
+    for (const [pen, style] of soft ? [onVeil] : [[this.paint, "#fff"], onVeil]) {
       pen.save();
       pen.lineCap = pen.lineJoin = "round";
       pen.lineWidth = width;
@@ -35,6 +36,36 @@ export class Veil {
       pen.stroke();
       pen.restore();
     }
+  }
+
+  /** A soft stroke, once the hand is up: its stretches ([from, to, width]) narrower, blurred as far as they lost. edge : 0 soft … 1 hard. */
+  soft(stretches, edge, opens) {
+    const { width, height } = this.mask;
+    const stroke = Object.assign(document.createElement("canvas"), { width, height });
+    const pen = stroke.getContext("2d");
+    pen.lineCap = pen.lineJoin = "round";
+    let widest = 0;
+    for (const [from, to, wide] of stretches) {
+      pen.lineWidth = wide * (0.5 + 0.5 * edge);
+      widest = Math.max(widest, wide);
+      pen.beginPath();
+      pen.moveTo(...from);
+      pen.lineTo(...to);
+      pen.stroke();
+    }
+    this.paint.save();
+    this.paint.globalCompositeOperation = opens ? "source-over" : "destination-out";
+    this.paint.filter = `blur(${(1 - edge) * widest * 0.11}px)`;
+    this.paint.drawImage(this.white(stroke), 0, 0);
+    this.paint.restore();
+  }
+
+  white(canvas) {
+    const pen = canvas.getContext("2d");
+    pen.globalCompositeOperation = "source-in";
+    pen.fillStyle = "#fff";
+    pen.fillRect(0, 0, canvas.width, canvas.height);
+    return canvas;
   }
 
   /** The hatching is half open: what is brushed twice must not grow darker. */
