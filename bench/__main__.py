@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from bench import doors, engine, illustrator, kills, live, live_board, mends, pages, regions
+from bench import doors, engine, illustrator, kills, live, live_board, mend_pages, mends, pages, regions
 from bench.report import Row, publish
 
 BENCHES = {"engine": engine.measure, "illustrator": illustrator.measure, "pages": pages.measure}
@@ -15,6 +15,7 @@ _SIEGES = {
     "live": live.measure,
     "live-board": live_board.measure,
     "mends": mends.measure,
+    "mend-pages": mend_pages.measure,
     "regions": regions.measure,
 }
 _SLOW = (
@@ -25,6 +26,7 @@ _SLOW = (
     "live",
     "live-board",
     "mends",
+    "mend-pages",
     "regions",
 )  # measured only when asked for by name; two have packages of their own
 

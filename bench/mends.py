@@ -3,19 +3,15 @@
 from __future__ import annotations
 
 import itertools
-import statistics
-import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
-from playwright.sync_api import Page, sync_playwright
 from sqlalchemy.orm import Session, sessionmaker
 
-from bench.chromium import EXECUTABLE, FLAGS
 from bench.report import Row, row
-from bench.studio import BenchStudio, bench_studio, ended
+from bench.studio import bench_studio
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.scene import Scene
@@ -86,7 +82,7 @@ class Desk:
     missed: list[str] = field(default_factory=list)
 
 
-def _started(session: Session) -> Desk:
+def started(session: Session) -> Desk:
     story = stories.create(session, "Mended")
     shot = shots.create(session, story.id, "Mended", recipe=Recipe(words="a girl", seed=5))
     own, foreign = [], []
@@ -360,53 +356,15 @@ def _carried(desk: Desk) -> float:
     return float(np.mean(right))
 
 
-def _seconds(studio: BenchStudio, shot: int, base: str, words: str, times: int) -> list[float]:
-    """From the press of run to the first variant on the page."""
-    out = []
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.goto(f"{studio.base}/shots/{shot}/mends?base={base}")
-        page.wait_for_selector("main[data-named]", timeout=60_000)
-        for _ in range(times):
-            before = page.locator("li.mend").count()
-            page.click("#new-mend")
-            _until(page, f"document.querySelectorAll('li.mend').length > {before}")
-            page.click("#choices [data-key='1 hair']")
-            page.fill("#words", words)
-            page.fill("#count", "1")
-            _until(page, "!document.getElementById('run').disabled && document.getElementById('save-state').textContent === 'saved'")
-            started = time.perf_counter()
-            page.click("#run")
-            page.wait_for_selector("[data-variant]", timeout=60_000)
-            out.append(time.perf_counter() - started)
-        browser.close()
-    return out
-
-
-def _until(page: Page, condition: str) -> None:
-    until = time.monotonic() + 60
-    while not page.evaluate(f"() => {condition}"):
-        if time.monotonic() > until:
-            raise SystemExit(f"the page never came to {condition}")
-        time.sleep(0.02)
-
-
 def measure() -> list[Row]:
     with bench_studio() as studio:
         engine = connect(studio.url)
         make_session: sessionmaker[Session] = sessions(engine)
         with make_session.begin() as session:
-            desk = _started(session)
+            desk = started(session)
             _asked(desk)
             _brought(desk)
             instructed, stacked, carried = _instructed(desk), _stacked(desk), _carried(desk)
-        web, worker = studio.web(), studio.worker()
-        try:
-            own = _seconds(studio, desk.shot.id, desk.own[5], "silver curls", 8)
-            foreign = _seconds(studio, desk.shot.id, desk.foreign[5], "silver hair", 5)
-        finally:
-            ended(web, worker)
         engine.dispose()
     for missed in desk.missed:
         print(f"  not so: {missed}")
@@ -426,6 +384,4 @@ def measure() -> list[Row]:
         row(f"mends: instructions understood or told, of {len(_INSTRUCTIONS)}", instructed, "share", ">= 1"),
         row("mends: stack of eight, the lowest re-worded, upper ones right", stacked, "share", ">= 0.9"),
         row("mends: carried over to ten takes, on the right part", carried, "share", ">= 0.95"),
-        row("mends: from the press to the first variant on the page, own take, median", statistics.median(own), "s", "<= 1.6"),
-        row("mends: from the press to the first variant on the page, brought picture, median", statistics.median(foreign), "s", "<= 2.8"),
     ]

@@ -33,7 +33,7 @@ function stood(state) {
   if (!painting) veil.sized(...state.size);
   if (!painting && !clash && (masked !== state.mask || open !== state.mend)) {
     masked = state.mask;
-    veil.load(state.mask ? `/pictures/${state.mask}.png` : "");
+    veil.load(state.mask ? `/pictures/${state.mask}.png` : "").then(() => { main.dataset.veiled = String(+(main.dataset.veiled ?? 0) + 1); }, () => {}); // for tests and benches: how often a mask was shown
   }
   const other = open !== state.mend;
   const begun = !open; // by this page, with what was typed before
