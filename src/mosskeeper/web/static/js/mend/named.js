@@ -83,6 +83,20 @@ export class Named {
     return there[again];
   }
 
+  /** A canvas, white where choices are; null where they are not known here. */
+  drawn(keys) {
+    const atoms = new Set(this.choices.filter(({ key }) => keys.includes(key)).flatMap((choice) => choice.atoms));
+    if (!this.atoms || !atoms.size) return null;
+    const { width, height, data } = this.atoms;
+    const canvas = Object.assign(document.createElement("canvas"), { width, height });
+    const pen = canvas.getContext("2d");
+    const pixels = pen.createImageData(width, height);
+    const whole = new Uint32Array(pixels.data.buffer);
+    for (let k = 0; k < whole.length; k++) if (atoms.has(data[4 * k])) whole[k] = 0xffffffff;
+    pen.putImageData(pixels, 0, 0);
+    return canvas;
+  }
+
   size(choice) {
     if (!this.sizes) {
       this.sizes = new Uint32Array(256);

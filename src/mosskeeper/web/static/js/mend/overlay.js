@@ -28,12 +28,14 @@ let acting = false; // the hand has been at the mask since the mend was opened
 const studio = new Studio(shot, base, JSON.parse(get("mends-begin").textContent), stood, problem);
 const named = new Named(shot, (keys) => choose(keys), (key) => studio.act(() => `/shots/${shot}/mends/quick?base=${base}&key=${encodeURIComponent(key)}`));
 
+const veiled = () => { main.dataset.veiled = String(+(main.dataset.veiled ?? 0) + 1); }; // for tests and benches: how often a mask was shown
+
 function stood(state) {
   for (const [name, html] of Object.entries(state.html)) swap(get(`mend-${name}`), html);
   if (!painting) veil.sized(...state.size);
   if (!painting && !clash && (masked !== state.mask || open !== state.mend)) {
     masked = state.mask;
-    veil.load(state.mask ? `/pictures/${state.mask}.png` : "").then(() => { main.dataset.veiled = String(+(main.dataset.veiled ?? 0) + 1); }, () => {}); // for tests and benches: how often a mask was shown
+    veil.load(state.mask ? `/pictures/${state.mask}.png` : "").then(veiled, () => {});
   }
   const other = open !== state.mend;
   const begun = !open; // by this page, with what was typed before
@@ -198,10 +200,17 @@ function boxed(event, all) {
 }
 
 async function choose(keys, how = way()) {
+  const chosen = named.drawn(keys);
+  painting++;
+  if (chosen) { veil.laid(chosen, studio.state.mask ? how : "only"); veiled(); } // at once: the studio follows
   await studio.begun();
   const query = new URLSearchParams(keys.map((key) => ["key", key]));
   query.set("way", studio.state.mask ? how : "only");
-  return studio.act((state) => `${studio.of("/choose")(state)}?${query}`);
+  const kept = await studio.act((state) => `${studio.of("/choose")(state)}?${query}`);
+  painting--;
+  if (!kept) masked = null;
+  stood(studio.state);
+  return kept;
 }
 
 async function tone(x, y) {

@@ -3,6 +3,7 @@ import { inked, tile } from "../hatch.js";
 
 const PAPER = "#F7F4EC";
 
+const WAYS = { add: "source-over", take: "destination-out", meet: "destination-in", only: "copy" };
 const LINES = [[-8, 16, 8, 0], [0, 16, 16, 0], [8, 16, 24, 0], [16, 16, 32, 0]];
 
 export class Veil {
@@ -84,8 +85,17 @@ export class Veil {
   area(path, way) {
     this.paint.save();
     this.paint.fillStyle = "#fff";
-    this.paint.globalCompositeOperation = { add: "source-over", take: "destination-out", meet: "destination-in", only: "copy" }[way];
+    this.paint.globalCompositeOperation = WAYS[way];
     this.paint.fill(path, "evenodd");
+    this.paint.restore();
+    this.show();
+  }
+
+  /** What is open on another canvas, laid on the mask in one of the ways. */
+  laid(other, way) {
+    this.paint.save();
+    this.paint.globalCompositeOperation = WAYS[way];
+    this.paint.drawImage(other, 0, 0, this.mask.width, this.mask.height);
     this.paint.restore();
     this.show();
   }
