@@ -156,6 +156,15 @@ def test_a_thing_stands_where_the_mask_is_in_the_grounds_perspective() -> None:
     assert sizes[0] > sizes[1]
 
 
+@pytest.mark.parametrize(("thing", "held"), [("an umbrella", True), ("a teapot", False)])
+def test_a_large_mask_over_a_hand_is_for_what_is_long_or_for_what_stands_there(thing: str, held: bool) -> None:
+    drawing = HALF_SCENES.drawn()
+    (x, y), r = drawing.shown[0].joints[7], drawing.head[2]
+    mask = ellipse(x - 2.4 * r, y - 3 * r, x + 2.4 * r, y + 2.4 * r)
+    made = mended(thing, mask)
+    assert (person_of(made).prop == thing.split()[1], len(made.explained.scene.things)) == (held, 0 if held else 1)
+
+
 def test_a_small_mask_over_the_eyes_moves_the_eyes_and_a_large_one_the_head() -> None:
     x, y, r = HALF_SCENES.drawn().head
     eyes = mended("looking left", ellipse(x - r, y - 0.35 * r, x + r, y + 0.6 * r))

@@ -133,7 +133,7 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
         scene = replace(scene, description=replace(scene.description, companion="nobody"))
         told.append("companion taken away")
     for name in what.names.get("prop", []):
-        at = hands.hand_in(scene, mask)
+        at = None if name == "nothing" else hands.hand_in(scene, mask, name)
         if name == "nothing":
             scene = hands.emptied(scene, n or 0, set(props.PROPS))
         elif at is not None:

@@ -12,19 +12,25 @@ from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 from mosskeeper.core.mending.extent import extent
 from mosskeeper.core.mending.masks import Mask
+from mosskeeper.core.mending.standing import natural
 
 _REACH = 0.16  # head heights from the mask within which a hand is meant
-_LARGE = 1.5  # head heights of a mask's side, from which no hand is meant
+_LARGE, _LARGEST = 1.5, 4.0  # head heights of a mask's side, from which no hand is meant: what is long needs more room
+_OF_LENGTH = 0.9
 _PALM = 0.14  # hh beyond the wrist
 _SIZES = (0.8, 1.6)  # how far a prop is fitted to its mask
 
 
-def hand_in(scene: Scene, mask: Mask) -> tuple[int, str] | None:
-    """Figure and side (of the unmirrored figure) of the hand nearest to the middle of the mask, where the mask reaches it."""
+def hand_in(scene: Scene, mask: Mask, name: str) -> tuple[int, str] | None:
+    """Figure and side (of the unmirrored figure) of the hand in which a thing is meant to be; None: it stands by itself.
+
+    The hand nearest to the middle of the mask, where the mask reaches it and leaves no more room than the thing needs.
+    """
     ys, xs = np.nonzero(mask)
+    large = min(max(_LARGE, _OF_LENGTH * natural(name)[1]), _LARGEST)
     best: tuple[float, int, str] | None = None
     for n, (spot, p) in enumerate(zip(scene.camera.spots, scene.postures, strict=True)):
-        if np.sqrt(float(np.ptp(xs)) * float(np.ptp(ys))) > _LARGE * spot.scale:
+        if np.sqrt(float(np.ptp(xs)) * float(np.ptp(ys))) > large * spot.scale:
             continue  # so much room is for something that stands there
         for side in ("left", "right"):
             elbow, wrist = p.joint(f"{side} elbow"), p.joint(f"{side} wrist")
