@@ -190,18 +190,19 @@ def _invert(arguments: argparse.Namespace) -> int:
 
 
 def _sheets(arguments: argparse.Namespace) -> int:
-    from mosskeeper import mend_sheets
+    from mosskeeper import mend_sheets, region_sheets
     from mosskeeper.sheets_command import SHEETS, make_sheets
 
-    names = arguments.names or [*SHEETS, "mend"]
-    unknown = [name for name in names if name not in SHEETS and name != "mend"]
+    made = {"mend": mend_sheets.make, "regions": region_sheets.make}
+    names = arguments.names or [*SHEETS, *made]
+    unknown = [name for name in names if name not in SHEETS and name not in made]
     if unknown:
-        print(f"There is no sheet “{unknown[0]}”. There are: {', '.join(SHEETS)}, mend.", file=sys.stderr)
+        print(f"There is no sheet “{unknown[0]}”. There are: {', '.join([*SHEETS, *made])}.", file=sys.stderr)
         return 1
-    for path in make_sheets(arguments.out, [name for name in names if name != "mend"], arguments.width):
+    for path in make_sheets(arguments.out, [name for name in names if name not in made], arguments.width):
         print(path)
-    if "mend" in names:
-        for path in mend_sheets.make(arguments.out, arguments.width):
+    for name in made.keys() & set(names):
+        for path in made[name](arguments.out, arguments.width):
             print(path)
     return 0
 

@@ -114,7 +114,7 @@ def make(out: Path, width: int) -> Iterator[Path]:
     out.mkdir(parents=True, exist_ok=True)
     for name, rows in (("own", _own()), ("foreign", _foreign()), ("strength", _strengths()), ("larger", _larger()), ("faces", _faces())):
         path = out / f"mend-{name}.jpg"
-        cv2.imwrite(str(path), _sheet(list(rows), width)[:, :, ::-1], [cv2.IMWRITE_JPEG_QUALITY, 82])
+        cv2.imwrite(str(path), sheet(list(rows), width)[:, :, ::-1], [cv2.IMWRITE_JPEG_QUALITY, 82])
         yield path
 
 
@@ -175,7 +175,7 @@ def _faces() -> Iterator[list[U8]]:
         yield [take.image, put_face(take.image, take.explained, 0, anchor).picture, *foreign]
 
 
-def _sheet(rows: list[list[U8]], width: int) -> U8:
+def sheet(rows: list[list[U8]], width: int) -> U8:
     """Rows of pictures under each other, all of one height."""
     height = min(width * 640 // sum(p.shape[1] * 640 // p.shape[0] for p in row) for row in rows)
     lines = []

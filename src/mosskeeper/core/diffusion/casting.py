@@ -16,7 +16,7 @@ from mosskeeper.core.words.held import with_held
 from mosskeeper.core.words.lexicon import GROUPS
 from mosskeeper.core.words.understand import Figure, Scores, Understanding, understand
 
-_PLAINLY = 1.6  # by how much more what a region says counts: few versions of its person are drawn, and none should stray
+_PLAINLY = 1.6  # by how much more what a region says counts: few versions of it are drawn, and none should stray
 _ANYBODY = re.compile(rf"\b({'|'.join(GROUPS)})\b", re.IGNORECASE)
 
 
@@ -88,11 +88,18 @@ def _match(own: Figure, named: Sequence[Figure], left: Sequence[int], anybody: b
     return left[0] if anybody and left else None
 
 
+def plainly(said: Scores) -> Scores:
+    """What a region says, as much as it counts there."""
+    return {attribute: {value: _PLAINLY * score for value, score in values.items()} for attribute, values in said.items()}
+
+
 def _over(base: Figure, own: Figure) -> Figure:
     unwanted = {**{a: v for a, v in base.unwanted.items() if a not in own.wanted}, **own.unwanted}
-    plainly = {a: {value: _PLAINLY * score for value, score in said.items()} for a, said in own.wanted.items()}
     return replace(
-        own, wanted={**base.wanted, **plainly}, unwanted=unwanted, likeness=own.likeness if own.likeness is not None else base.likeness
+        own,
+        wanted={**base.wanted, **plainly(own.wanted)},
+        unwanted=unwanted,
+        likeness=own.likeness if own.likeness is not None else base.likeness,
     )
 
 

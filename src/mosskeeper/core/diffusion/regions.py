@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.diffusion.casting import Placed
+from mosskeeper.core.diffusion.casting import Placed, plainly
 from mosskeeper.core.diffusion.references import confined, fields_lent, share_of
 from mosskeeper.core.illustrator.description import MOST_FIGURES, Description, Person
 from mosskeeper.core.pictures.resample import fitted
@@ -108,10 +108,10 @@ def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> A
             names = {**said.wanted.get("companion", {}), **({} if "person" in wanted else said.wanted.get("prop", {}))}
             things += [Thing(name, sharp) for name in names if name not in ("nobody", "nothing")]
         if around and wanted & {"person", "thing"}:
-            patches.append(Patch(_acting(sharp, region, True), [], around, {}))
+            patches.append(Patch(_acting(sharp, region, True), [], plainly(around), {}))
         elif not wanted & {"person", "thing"}:
             place = bool(said.wanted) and set(said.wanted) <= set(AROUND)
-            patches.append(Patch(_acting(sharp, region, place), region.cues, said.wanted, {**barred, **said.unwanted}))
+            patches.append(Patch(_acting(sharp, region, place), region.cues, plainly(said.wanted), {**barred, **said.unwanted}))
         wins += [region.overlap == "front"] * (len(patches) - len(wins))
     masks = front_wins([patch.mask for patch in patches], wins)
     patches = [replace(patch, mask=mask) for patch, mask in zip(patches, masks, strict=True)]
