@@ -5,12 +5,14 @@ from __future__ import annotations
 import statistics
 import time
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from bench.region_layouts import TRIALS, WREN, Trial
+from bench.region_layouts import HOB, TRIALS, WREN, Trial
 from bench.report import Row, row
+from mosskeeper.core.continuity.drift import drift
 from mosskeeper.core.diffusion.influence import influence
 from mosskeeper.core.diffusion.result import Take
 from mosskeeper.core.diffusion.take import make_take
@@ -19,8 +21,10 @@ from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, HAIR_COLOURS, SKINS
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.pictures.difference import delta_e_map
+from mosskeeper.core.pictures.resample import nearest
 from mosskeeper.core.reading.any_reader import read_any
-from mosskeeper.core.recipe import Recipe, Region
+from mosskeeper.core.reading.reading import FigureRead
+from mosskeeper.core.recipe import Cue, Recipe, Region
 
 _SEEDS = (7, 8, 9, 10, 11)
 _STEPS = 12
@@ -81,6 +85,7 @@ def measure(trials: Sequence[Trial] = TRIALS, seeds: Sequence[int] = _SEEDS) -> 
         row(f"feet on ground, of {len(ground)}", statistics.mean(ground), "", ">= 0.97"),
         row(f"hands that should meet and do, of {len(meets)}", statistics.mean(meets) if meets else 1.0, ""),
         row("places side by side: steps at their border over those elsewhere", max(seams, default=0.0), "", "<= 1.2"),
+        *_drifts(seeds),
         *_bleeding(trials),
         *_strengths(trials),
         *_seconds(),
@@ -164,6 +169,46 @@ def _bleeding(trials: Sequence[Trial]) -> list[Row]:
         row(f"bled of attributes, masks apart, mean of {len(apart)}", statistics.mean(apart) if apart else 0.0, "", "<= 0.005"),
         row(f"bled of attributes, masks overlapping, mean of {len(over)}", statistics.mean(over) if over else 0.0, "", "<= 0.03"),
     ]
+
+
+def _drifts(seeds: Sequence[int]) -> list[Row]:
+    """Two of the cast in regions, each with a reference of their own anchor: how far each is from it, read from the pixels."""
+    cast, far, unread = (WREN, HOB), list[float](), 0
+    anchors = {
+        f"{n + 101:064x}": make_take(Recipe(words=f"{who.words}, portrait, facing, calm", width=512, height=640), 40 + n).image
+        for n, who in enumerate(cast)
+    }
+    readings = {name: read_any(image) for name, image in anchors.items()}
+    for trial in (t for t in TRIALS if len(t.people) == 2 == len(t.regions)):
+        dressed = replace(trial, regions=tuple((box, who) for (box, _), who in zip(trial.regions, cast, strict=True)))
+        recipe, masks = recipe_of(dressed, steps=20)
+        regions = [
+            r.model_copy(update={"cues": [Cue(id="face", role="face", picture=name, weight=1.0)]})
+            for r, name in zip(recipe.regions, anchors, strict=True)
+        ]
+        for seed in seeds[:3]:
+            take = make_take(recipe.model_copy(update={"regions": regions}), seed, {**masks, **anchors}, readings=readings)
+            figures = read_any(take.image).figures
+            for n, name in enumerate(anchors):
+                inside = dressed.mask(n) > 0.5
+                best = max(figures, key=lambda f, there=inside: _inside(f, there), default=None)  # type: ignore[misc]
+                found = None if best is None else drift(best, [readings[name].main])
+                unread += found is None
+                far += [] if found is None else [found.distance]
+    return [
+        row(
+            f"drift of the cast in regions at most 1, of {len(far)} read ({unread} faces too small to read)",
+            float(np.mean(np.array(far) <= 1)),
+            "",
+            ">= 0.9",
+        ),
+        row("drift of the cast in regions, median", statistics.median(far), ""),
+    ]
+
+
+def _inside(figure: FigureRead, region: NDArray[np.bool_]) -> float:
+    there = nearest(region.astype(np.uint8), figure.mask.shape[::-1]) > 0
+    return float((figure.mask & there).sum() / max(int(figure.mask.sum()), 1))
 
 
 def _strengths(trials: Sequence[Trial]) -> list[Row]:
