@@ -1,5 +1,6 @@
 """The overlays by mouse, pen, touch and keys: painted, posed, followed, kept, taken along, and the same bytes again."""
 
+import re
 from pathlib import Path
 
 import numpy as np
@@ -171,6 +172,20 @@ def test_a_picture_is_laid_on_the_board_and_a_shape_said_to_be_something_else(pa
         cue = boards.cue_of(drafts.of_shot(shots.find(session, shot.id)))
         assert cue is not None
         assert [kind for _, _, kind in cue.named] == ["window"]
+
+
+def test_where_no_room_is_free_the_picture_follows_after_each_act(page: Page, shot: Shot, studio: Studio) -> None:
+    busy = {"problem": "All live rooms are taken."}
+    page.route(re.compile(r"/follow\?"), lambda route: route.fulfill(status=503, json=busy))
+    page.goto(f"/shots/{shot.id}/sketch")
+    page.wait_for_selector("main[data-ready]")
+    expect(page.locator("#follow-state")).to_have_text(busy["problem"])
+    wait_for(lambda: "follow/queued.png" in (page.get_attribute("#live-picture", "src") or ""))
+    before = page.get_attribute("#live-picture", "src")
+    page.keyboard.press("4")
+    draw(page, (0.1, 0.6), (0.9, 0.95))
+    wait_for(lambda: page.get_attribute("#live-picture", "src") != before)
+    expect(page.locator("#told")).not_to_contain_text("Paint something")
 
 
 def test_the_dial_and_the_words_move_the_live_picture(page: Page, shot: Shot, studio: Studio) -> None:

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.pictures.decode import decode, encode_png
 from mosskeeper.formats.png import pictures_of, recipe_of
-from mosskeeper.studio import stages
+from mosskeeper.studio import following, maps, stages
 from mosskeeper.studio.models import Shot
 from tests.conftest import lay_out, wait_for
 
@@ -179,6 +179,28 @@ def test_where_no_room_is_free_it_is_told_and_leaving_makes_room(client: httpx.C
     assert "rooms are taken" in full.json()["problem"]
     client.post(f"/shots/{shot.id}/follow/leave", params={"page": "one"})
     assert follow(client, shot, board(), page="three").status_code == 200
+
+
+def test_without_a_room_a_worker_makes_the_picture_of_what_is_kept(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+    at = f"/shots/{shot.id}/follow/queued"
+    assert client.get(f"{at}.json", params={"seed": 3}).json()["of"] == ""
+    assert client.get(f"{at}.png", params={"seed": 3}).status_code == 404
+    cue = keep(client, shot, board()).json()["cue"]
+    assert client.post(at, params={"seed": 3}, headers=PAGE).status_code == 202
+    with make_session.begin() as session:
+        maps.make(session, following.key_of(shot.id, 3))
+    assert client.post(at, params={"seed": 3}, headers=PAGE).status_code == 204
+    state = client.get(f"{at}.json", params={"seed": 3}).json()
+    assert state["now"] and any(t["kind"] == "sky" for t in state["told"])
+    made = decode(client.get(f"{at}.png", params={"seed": 3}).content).rgb_u8
+    live = decode(follow(client, shot, board(), cue=cue).content).rgb_u8  # the same picture, as a room has it
+    assert made.shape == live.shape and np.abs(made.astype(int) - live).mean() < 3
+    keep(client, shot, board(300), base=state_of(client, shot)["picture"], cue=cue)
+    assert not client.get(f"{at}.json", params={"seed": 3}).json()["now"]
+
+
+def state_of(client: httpx.Client, shot: Shot) -> dict:  # type: ignore[type-arg]
+    return client.get(f"/shots/{shot.id}/board.json").json()  # type: ignore[no-any-return]
 
 
 def test_what_comes_incomplete_is_refused(client: httpx.Client, shot: Shot) -> None:

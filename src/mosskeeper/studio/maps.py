@@ -14,12 +14,12 @@ from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.pictures.difference import delta_e_map, drawn, share_seen
 from mosskeeper.core.reading.maps import MAPS, draw_map
-from mosskeeper.studio import choosing, influences, pictures, readings
+from mosskeeper.studio import choosing, following, influences, pictures, readings, shots
 from mosskeeper.studio.database import read_bytes
 from mosskeeper.studio.models import Map
 
 _KEY = re.compile(
-    rf"(?:({'|'.join([*MAPS, 'choices'])}):([0-9a-f]{{64}})|difference:([0-9a-f]{{64}}):([0-9a-f]{{64}})|influence:([0-9]{{1,9}}):([0-7]))"
+    rf"(?:({'|'.join([*MAPS, 'choices'])}):([0-9a-f]{{64}})|difference:([0-9a-f]{{64}}):([0-9a-f]{{64}})|influence:([0-9]{{1,9}}):([0-7])|live:([0-9]{{1,9}}):([0-9]{{1,10}}))"
 )
 
 
@@ -55,6 +55,8 @@ def check(session: Session, key: str) -> None:
     for sha256 in (found[2], found[3], found[4]):
         if sha256 is not None:
             pictures.find(session, sha256)
+    if found[7] is not None:
+        shots.find(session, int(found[7]))
     if found[5] is not None:
         influences.check(session, int(found[5]), int(found[6]))
 
@@ -68,6 +70,8 @@ def make(session: Session, key: str) -> None:
         data, told = choosing.packed(choosing.made(session, names[0]))
     elif kind == "influence":
         data, told = influences.made(session, *map(int, names))
+    elif kind == "live":
+        data, told = following.made(session, *map(int, names))
     elif kind == "difference":
         apart = delta_e_map(*(pictures.pixels(session, name) for name in names))
         told["seen"] = share_seen(apart)

@@ -15,18 +15,21 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import JSONResponse, Response
 from sqlalchemy.orm import Session, sessionmaker
 
+from mosskeeper.core.errors import NotFound
 from mosskeeper.core.pictures.decode import decode
 from mosskeeper.core.recipe import MAX_SEED, Cue
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.live_room import Answer, Painted, Words, board_cue
+from mosskeeper.queue.deferring import want_map
 from mosskeeper.queue.rooms import NoRoom, RoomLost, Rooms
-from mosskeeper.studio import boards, drafts, poses, readings, shots, stages, working
-from mosskeeper.web.deps import Id, PageId
+from mosskeeper.studio import boards, drafts, following, maps, poses, readings, shots, stages, working
+from mosskeeper.web.deps import Db, Id, Look, PageId, Queue
 
 router = APIRouter()
 _MOST_PIXELS = 1_000_000
-_BUSY = "All live rooms are taken: the picture follows when one is free."
+_BUSY = "All live rooms are taken: the picture follows after every act, by a worker."
 _ELSEWHERE = "This engine does not follow live. What is shown is the built-in illustrator's; a run is the engine's own."
+Seed = Annotated[int, Query(ge=0, le=MAX_SEED)]
 Side = Annotated[int, Query(ge=0, le=2048)]
 
 
@@ -43,7 +46,7 @@ async def follow(
     h: Side = 0,
     cue: Annotated[str, Query(pattern=r"^[a-z0-9]{0,12}$")] = "",
     weight: Annotated[float, Query(ge=0, le=1.5)] = 0.7,
-    seed: Annotated[int, Query(ge=0, le=MAX_SEED)] = 1,
+    seed: Seed = 1,
 ) -> Response:
     """The picture after a changed rectangle (raw RGBA in the body, w × h at x, y of a board width × height).
 
@@ -70,7 +73,7 @@ async def follow_poses(
     shot_id: Id,
     page_id: PageId,
     figures: Annotated[list[poses.Figure], Body()],
-    seed: Annotated[int, Query(ge=0, le=MAX_SEED)] = 1,
+    seed: Seed = 1,
 ) -> Response:
     """The picture with figures as they are being dragged. 204 where something newer overtook it, 503 where no room is free."""
     rooms: Rooms = request.app.state.rooms
@@ -79,6 +82,33 @@ async def follow_poses(
     words = None if asked.words is None else (asked.key, asked.words)
     dragged = [f.as_cue(asked.weights.get(f.cue, 1.0)) for f in figures]
     return await _followed(rooms.ask(key, words, None, poses=dragged), asked.note)
+
+
+@router.post("/shots/{shot_id}/follow/queued")
+def want_queued(db: Db, queue: Queue, shot_id: Id, seed: Seed = 1) -> Response:
+    """Asks for the picture of the shot as it is kept: 204 where it is made, 202 where a worker makes it now."""
+    key = following.key_of(shot_id, seed)
+    if (maps.facts(db, key) or {}).get("of") == following.state_of(db, shot_id, seed):
+        return Response(status_code=204)
+    want_map(db, queue, key)
+    return Response(status_code=202)
+
+
+@router.get("/shots/{shot_id}/follow/queued.json")
+def queued(db: Look, shot_id: Id, seed: Seed = 1) -> JSONResponse:
+    """What a worker made last: of which state, whether that is the one of now, and what the board was read as."""
+    facts = maps.facts(db, following.key_of(shot_id, seed))
+    if facts is None:
+        return JSONResponse({"of": "", "now": False, "told": []})
+    return JSONResponse(facts | {"now": facts["of"] == following.state_of(db, shot_id, seed)})
+
+
+@router.get("/shots/{shot_id}/follow/queued.png")
+def queued_picture(db: Look, shot_id: Id, seed: Seed = 1) -> Response:
+    data = maps.png(db, following.key_of(shot_id, seed))
+    if data is None:
+        raise NotFound("This picture is not made yet.")
+    return Response(data, media_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
 async def _followed(asking: Awaitable[Answer | None], note: str) -> Response:
@@ -99,7 +129,7 @@ async def _followed(asking: Awaitable[Answer | None], note: str) -> Response:
 
 
 @router.post("/shots/{shot_id}/stages")
-async def keep_stage(request: Request, shot_id: Id, page_id: PageId, seed: Annotated[int, Query(ge=0, le=MAX_SEED)] = 1) -> Response:
+async def keep_stage(request: Request, shot_id: Id, page_id: PageId, seed: Seed = 1) -> Response:
     """Keeps the live picture of the board as it is kept, and all that it was made from."""
     rooms: Rooms = request.app.state.rooms
     sessions: sessionmaker[Session] = request.app.state.sessions

@@ -1,5 +1,6 @@
 // The picture follows the hand: changed rectangles go up, at most a few at once, and the newest picture comes down.
 import { page } from "../page.js";
+import { Queued } from "../queued.js";
 
 const MOST = 2; // under way at once: more would only wait in line
 const AGAIN = 2500; // ms until a room is asked for again
@@ -17,6 +18,7 @@ export class Follow {
     this.last = 0;
     this.waiting = 0;
     this.lost = 0;
+    this.queued = new Queued(shot, () => asked().seed, shown, () => this.whole());
     addEventListener("pagehide", () => navigator.sendBeacon(`/shots/${shot}/follow/leave?page=${page}`));
     addEventListener("pageshow", (event) => event.persisted && this.whole());
   }
@@ -33,13 +35,16 @@ export class Follow {
 
   whole() { this.painted(0, 0, this.canvas.width, this.canvas.height); }
 
+  /** What the hand did is kept: where no room is free, a worker shows it. */
+  kept() { this.queued.kept(); }
+
   /** Words, weight or seed changed: the picture is asked for anew. */
   anew() { this.wanted = true; this.soon(); }
 
   soon() { this.frame ??= requestAnimationFrame(() => { this.frame = null; this.send(); }); }
 
   async send() {
-    if (!(this.dirty || this.wanted) || this.flying >= MOST || this.waiting) return;
+    if (!(this.dirty || this.wanted) || this.flying >= MOST || this.waiting || this.queued.on) return;
     const box = this.dirty ?? [0, 0, 0, 0];
     this.dirty = null;
     this.wanted = false;
@@ -64,6 +69,7 @@ export class Follow {
       if (number < this.last) return;
       this.last = number;
       this.lost = 0;
+      this.queued.end();
       const told = JSON.parse(decodeURIComponent(answer.headers.get("Moss-Told") ?? "%5B%5D"));
       this.shown(URL.createObjectURL(await answer.blob()), told);
       this.says(decodeURIComponent(answer.headers.get("Moss-Note") ?? "") || "follows the hand");
@@ -71,7 +77,10 @@ export class Follow {
       if (++this.lost > 2) this.later("the live picture stopped: it is begun anew");
       else this.whole();
     }
-    else if (answer.status === 503) this.later((await answer.json()).problem);
+    else if (answer.status === 503) {
+      this.says((await answer.json()).problem);
+      this.queued.begin();
+    }
     else if (answer.status !== 204) this.says((await answer.json().catch(() => ({}))).problem ?? "this board could not be followed just now");
   }
 

@@ -49,7 +49,7 @@ function ownColour() {
 async function act(pieces) {
   board = { ...board, pieces, pots: usedPots(pieces) };
   if (pieces.length > MOST || JSON.stringify(pieces).length > LONGEST) board = { ...board, pieces: await joined(pieces) };
-  return keep.act(board);
+  return keep.act(board).then((kept) => { follow.kept(); return kept; });
 }
 
 /** The older half of many pieces as one picture: it looks the same, and can be moved as a whole only. */
@@ -234,7 +234,7 @@ const follow = new Follow(
   (fresh, told) => {
     get("live-picture").src = fresh;
     URL.revokeObjectURL(url);
-    url = fresh;
+    url = fresh.startsWith("blob:") ? fresh : "";
     main.dataset.followed = String(+(main.dataset.followed ?? 0) + 1); // for tests: a picture has come
     readAs(told);
   },
@@ -275,9 +275,10 @@ function anotherSeed() {
   seed = (seed * 48271 + 11) % 2147483647;
   get("live-seed").textContent = seed;
   follow.anew();
+  follow.kept();
 }
 for (const field of ["words", "negative"]) get(field)?.addEventListener("change", () => follow.anew());
-document.addEventListener("htmx:after:request", ({ detail }) => { if (/\/draft(\?|$)/.test(detail.ctx.request.action)) follow.anew(); });
+document.addEventListener("htmx:after:request", ({ detail }) => { if (/\/draft(\?|$)/.test(detail.ctx.request.action)) { follow.anew(); follow.kept(); } });
 
 // -- keeping, undoing, two tabs ----------------------------------------------------------------------------
 

@@ -3,6 +3,7 @@ import { adopt } from "../draft.js";
 import { drag } from "../drag.js";
 import { tell } from "../moved.js";
 import { page } from "../page.js";
+import { Queued } from "../queued.js";
 import * as body from "./body.js";
 
 const get = (id) => document.getElementById(id);
@@ -46,7 +47,7 @@ function keep(over = false) {
     for (let wait = 1; ; wait = Math.min(wait * 2, 16)) {
       const answer = await fetch(`/shots/${shot}/poses?base=${state.base}&over=${over}`, { method: "POST", headers, body: JSON.stringify(sent) }).catch(() => null);
       const body_ = await answer?.json().catch(() => null);
-      if (answer?.ok) { take(body_, false); problem(""); return; }
+      if (answer?.ok) { take(body_, false); problem(""); queued.kept(); return; }
       if (answer && answer.status < 500) { problem(body_?.problem ?? "The pose could not be kept.", body_?.moved); return; }
       problem("The studio does not answer: the pose is kept here, and sent again.");
       await new Promise((done) => setTimeout(done, 1000 * wait));
@@ -107,9 +108,17 @@ let wanted = false;
 let number = 0;
 let shown = 0;
 let url = "";
+const queued = new Queued(shot, () => seed, (address) => arrived(address, "All live rooms are taken: the picture follows after every act, by a worker."), () => follow());
+function arrived(fresh, note) {
+  get("live-picture").src = fresh;
+  URL.revokeObjectURL(url);
+  url = fresh.startsWith("blob:") ? fresh : "";
+  main.dataset.followed = String(+(main.dataset.followed ?? 0) + 1); // for tests: a picture has come
+  get("follow-state").textContent = note;
+}
 async function follow() {
   wanted = true;
-  if (flying >= 2) return;
+  if (flying >= 2 || queued.on) return;
   wanted = false;
   flying++;
   const mine = ++number;
@@ -117,23 +126,19 @@ async function follow() {
     const answer = await fetch(`/shots/${shot}/follow/poses?seed=${seed}`, { method: "POST", headers, body: JSON.stringify(figures.map(told)) });
     if (answer.status === 200 && mine > shown) {
       shown = mine;
-      const fresh = URL.createObjectURL(await answer.blob());
-      get("live-picture").src = fresh;
-      URL.revokeObjectURL(url);
-      url = fresh;
-      main.dataset.followed = String(+(main.dataset.followed ?? 0) + 1); // for tests: a picture has come
-      get("follow-state").textContent = decodeURIComponent(answer.headers.get("Moss-Note") ?? "") || "follows the hand";
+      queued.end();
+      arrived(URL.createObjectURL(await answer.blob()), decodeURIComponent(answer.headers.get("Moss-Note") ?? "") || "follows the hand");
     } else if (answer.status === 409) wanted = true;
     else if (answer.status === 503 || answer.status === 422) {
       get("follow-state").textContent = (await answer.json()).problem;
-      if (answer.status === 503) setTimeout(follow, 2500);
+      if (answer.status === 503) queued.begin();
     }
   } catch { get("follow-state").textContent = "the studio does not answer: the pose is kept here"; }
   flying--;
   if (wanted) follow();
 }
 addEventListener("pagehide", () => navigator.sendBeacon(`/shots/${shot}/follow/leave?page=${page}`));
-document.addEventListener("htmx:after:request", ({ detail }) => { if (/\/draft(\?|$)/.test(detail.ctx.request.action)) follow(); });
+document.addEventListener("htmx:after:request", ({ detail }) => { if (/\/draft(\?|$)/.test(detail.ctx.request.action)) { follow(); queued.kept(); } });
 
 // -- showing -----------------------------------------------------------------------------------------------
 
