@@ -188,6 +188,28 @@ def test_where_no_room_is_free_the_picture_follows_after_each_act(page: Page, sh
     expect(page.locator("#told")).not_to_contain_text("Paint something")
 
 
+def test_a_place_comes_under_the_board_and_a_piece_becomes_its_background(page: Page, shot: Shot, studio: Studio) -> None:
+    board_page(page, shot)
+    page.select_option("#place", "kitchen")
+    wait_for(lambda: "kitchen" in page.input_value("#words"))
+    page.keyboard.press("4")
+    draw(page, (0.4, 0.4), (0.6, 0.6))
+    draw(page, (0.1, 0.1), (0.3, 0.2))
+    wait_for_pieces(page, studio, shot, "box", "box")
+    page.keyboard.press("8")
+    page.mouse.click(*at(page, 0.2, 0.15))
+    page.click("[data-piece='under']")
+
+    def first() -> tuple[float, float]:
+        with studio[1]() as session:
+            recipe = drafts.of_shot(shots.find(session, shot.id))
+            piece = boards.pieces_of(session, recipe, boards.cue_of(recipe)).pieces[0]
+            return piece.size  # type: ignore[union-attr,return-value]
+
+    wait_for(lambda: first()[1] >= 639)
+    assert first()[0] >= 511
+
+
 def test_the_dial_and_the_words_move_the_live_picture(page: Page, shot: Shot, studio: Studio) -> None:
     board_page(page, shot)
     paint_a_scene(page)

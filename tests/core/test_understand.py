@@ -6,11 +6,26 @@ from hypothesis import strategies as st
 
 from mosskeeper.core.words.attributes import ATTRIBUTES
 from mosskeeper.core.words.lexicon import COLOUR_WORDS, meanings, vocabulary
+from mosskeeper.core.words.said import with_said
 from mosskeeper.core.words.understand import nearest, understand
 
 
 def wanted(text: str) -> dict[str, list[str]]:
     return {attribute: sorted(values) for attribute, values in understand(text).wanted.items()}
+
+
+@pytest.mark.parametrize(
+    ("words", "now"),
+    [
+        ("", "kitchen"),
+        ("a girl, waving.", "a girl, waving, kitchen"),
+        ("a girl in the bell tower, waving", "a girl in the kitchen, waving"),
+        ("bell tower, a girl, tide flats", "kitchen, a girl, "),
+    ],
+)
+def test_a_place_is_said_in_place_of_another(words: str, now: str) -> None:
+    assert with_said(words, "place", "kitchen") == now
+    assert set(understand(now).wanted["place"]) == {"kitchen"}
 
 
 def test_phrases_are_understood_before_their_words() -> None:

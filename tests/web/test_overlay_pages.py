@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.pictures.decode import decode, encode_png
 from mosskeeper.formats.png import pictures_of, recipe_of
-from mosskeeper.studio import following, maps, stages
+from mosskeeper.studio import drafts, following, library, maps, pictures, stages
 from mosskeeper.studio.models import Shot
 from tests.conftest import lay_out, wait_for
 
@@ -106,6 +106,24 @@ def test_poses_are_kept_fetched_and_taken_along(client: httpx.Client, shot: Shot
         answer = client.post(f"/shots/{shot.id}/poses/fit", json={"wanted": {"keypoints": broken}})
         assert answer.status_code == 422
         assert answer.json()["problem"].endswith(".")
+
+
+def test_pictures_of_the_library_lend_their_poses(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+    at = f"/shots/{shot.id}/poses/library"
+    assert "Nothing of this" in client.get(at, params={"find": "lantern"}).text
+    with make_session.begin() as session:
+        sha256 = pictures.store(session, np.full((64, 64, 3), 90, np.uint8), "lantern", "upload").sha256
+        library.add(session, sha256, "upload", "a lantern bearer", shot.story_id)
+    assert f'data-from="{sha256}"' in client.get(at, params={"find": "lantern"}).text
+    assert sha256 not in client.get(at, params={"find": "teapot"}).text
+
+
+def test_a_place_is_laid_under_the_board_by_its_name(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+    with make_session.begin() as session:
+        drafts.edit(session, shot.id, lambda now: now.model_copy(update={"words": "a girl in the bell tower, waving"}))
+    at = f"/shots/{shot.id}/board/place"
+    assert client.post(at, params={"name": "kitchen"}, headers=PAGE).json()["fields"]["words"] == ["a girl in the kitchen, waving"]
+    assert "no place" in client.post(at, params={"name": "moon base"}, headers=PAGE).json()["problem"]
 
 
 def test_a_row_of_poses_is_priced_and_run(client: httpx.Client, shot: Shot) -> None:

@@ -8,7 +8,9 @@ from sqlalchemy.orm import Session
 
 from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.recipe import Cue, Recipe, ShapeKind
+from mosskeeper.core.words.said import with_said
 from mosskeeper.formats.board import Board, Pasted, board_of, with_board
 from mosskeeper.studio import drafts, pictures, shots
 from mosskeeper.studio.models import Shot
@@ -90,6 +92,18 @@ def keep(
     shot = drafts.edit(session, shot_id, change, page, alone=True)
     assert cue is not None
     return shot, cue
+
+
+def choose_place(session: Session, shot_id: int, name: str, page: str = "") -> Shot:
+    """Says a place in the shot's words, in place of the one that they said.
+
+    Raises ArtistError where the engine knows no such place.
+    """
+    if name not in PLACES:
+        raise ArtistError(f"There is no place “{name}”. There are: {', '.join(PLACES)}.", "words")
+    return drafts.edit(
+        session, shot_id, lambda now: now.model_copy(update={"words": with_said(now.words, "place", name)}), page, alone=True
+    )
 
 
 def name_shape(session: Session, shot_id: int, cue_id: str, at: tuple[float, float], kind: ShapeKind, page: str = "") -> Shot:

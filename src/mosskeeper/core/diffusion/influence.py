@@ -22,7 +22,7 @@ from mosskeeper.core.pictures.resample import fitted
 from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.regions.words import own_words, wants
-from mosskeeper.core.words.understand import understand
+from mosskeeper.core.words.said import without
 
 F32 = NDArray[np.float32]
 CHANGED = 4.0  # ΔE from which a pixel counts as changed
@@ -136,12 +136,3 @@ def told(found: Influence, letter: str) -> list[str]:
 
 def _per_cent(share: float) -> str:
     return f"{share:.0%}".replace("%", " %") if share >= 0.005 or share == 0 else "less than 1 %"
-
-
-def without(words: str, attribute: str) -> str:
-    """The words of a region without those that say one attribute, but for such as say who is there, too."""
-    for span in reversed(understand(words).spans):
-        says = {a for a, _ in span.says}
-        if attribute in says and "subject" not in says:
-            words = words[: span.start] + words[span.end :]
-    return words

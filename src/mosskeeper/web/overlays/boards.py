@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.boards.digitise import digitised
 from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.pictures.colour import lab_to_rgb
 from mosskeeper.core.pictures.decode import MAX_BYTES, decode
 from mosskeeper.core.recipe import Pot, Recipe, ShapeKind
@@ -62,6 +63,7 @@ def sketch(request: Request, db: Look, shot_id: Id, take: Annotated[int | None, 
             "pots": pots,
             "palette": palette,
             "kinds": get_args(ShapeKind),
+            "places": PLACES,
             "stages": stages.of_shot(db, shot_id),
         },
     )
@@ -108,6 +110,16 @@ def keep_board(
     except ArtistError as error:
         return JSONResponse({"problem": error.sentence}, 422)
     return JSONResponse(_state(db, shot_id, drafts.of_shot(shot)) | {"cue": kept.id})
+
+
+@router.post("/shots/{shot_id}/board/place")
+def choose_place(db: Db, page_id: PageId, shot_id: Id, name: Annotated[str, Query(max_length=40)]) -> JSONResponse:
+    """Lays a place under the board: the words say it, and the engine draws it wherever the board is open."""
+    try:
+        shot = boards.choose_place(db, shot_id, name, page_id)
+    except ArtistError as error:
+        return JSONResponse({"problem": error.sentence}, 422)
+    return JSONResponse(_state(db, shot_id, drafts.of_shot(shot)))
 
 
 @router.post("/shots/{shot_id}/board/names")

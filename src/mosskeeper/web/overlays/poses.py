@@ -20,7 +20,7 @@ from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.sweep import Dial, check
 from mosskeeper.formats.keypoints import write_keypoints
 from mosskeeper.queue.app import submit
-from mosskeeper.studio import drafts, estimates, poses, shots
+from mosskeeper.studio import drafts, estimates, library, poses, shots
 from mosskeeper.studio.poses import Figure, PosesMoved, Wanted
 from mosskeeper.web.deps import Db, Id, Look, Queue
 from mosskeeper.web.render import page
@@ -28,6 +28,7 @@ from mosskeeper.web.table import view as table
 from mosskeeper.web.table.forms import digest, fields_of
 
 router = APIRouter()
+_FOUND = 18  # pictures of the library that are shown at once
 _LIMBS = (
     ("right shoulder", "right elbow"),
     ("right elbow", "right wrist"),
@@ -69,6 +70,13 @@ def pose(request: Request, db: Look, shot_id: Id, take: Annotated[int | None, Qu
         "cues": [cue for cue in made.recipe.cues if cue.role == "pose"],
     }
     return page(request, "overlays/pose.html", table.context(made) | context)
+
+
+@router.get("/shots/{shot_id}/poses/library")
+def from_library(request: Request, db: Look, shot_id: Id, find: Annotated[str, Query(max_length=200)] = "") -> Response:
+    """Pictures of the library from which a pose can be taken, the newest first."""
+    shots.find(db, shot_id)
+    return page(request, "overlays/pose_library.html", {"found": library.search(db, library.Wanted(words=find)).entries[:_FOUND]})
 
 
 @router.get("/shots/{shot_id}/poses.json")

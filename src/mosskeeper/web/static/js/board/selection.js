@@ -62,6 +62,14 @@ export function hold({ canvas, place, pieces, show, done, colour, layers }) {
     copy() { const all = [...pieces(), layers.changed(pieces()[chosen], { dx: 18, dy: 18 })]; finish(all, all.length - 1); },
     up() { swap(1); },
     down() { swap(-1); },
+    under() {
+      const { width, height } = canvas;
+      const { w, h } = layers.frame(pieces()[chosen]);
+      const under = layers.changed(pieces()[chosen], { k: Math.max(width / w, height / h) });
+      const { x, y } = layers.frame(under);
+      const centred = layers.changed(under, { dx: width / 2 - x, dy: height / 2 - y });
+      finish([centred, ...pieces().filter((_, i) => i !== chosen)], 0);
+    },
     delete() { finish(pieces().filter((_, i) => i !== chosen), -1); },
     colour() { const all = [...pieces()]; if ("colour" in all[chosen]) { all[chosen] = { ...all[chosen], colour: colour() }; finish(all, chosen); } },
   };

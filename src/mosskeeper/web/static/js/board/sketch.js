@@ -5,6 +5,7 @@ import { page } from "../page.js";
 import { Follow } from "./follow.js";
 import { Keep } from "./keep.js";
 import * as on from "./pieces.js";
+import { sent } from "../sent.js";
 import { hold } from "./selection.js";
 
 const get = (id) => document.getElementById(id);
@@ -202,6 +203,17 @@ get("fill").addEventListener("click", () => {
   paint(all);
   follow.whole();
   act(all);
+});
+get("place").addEventListener("change", async ({ target }) => {
+  const name = target.value;
+  target.value = "";
+  if (!name) return;
+  await keep.chain;
+  const { told, refused } = await sent(() => `/shots/${shot}/board/place?name=${encodeURIComponent(name)}`, { headers: { "Moss-Page": page }, problem });
+  if (refused) { problem(told?.problem ?? "This place could not be laid."); return; }
+  keep.take(told);
+  follow.anew();
+  follow.kept();
 });
 get("pots").addEventListener("dblclick", ({ target }) => target.closest(".pot") && get("tone").click());
 function tone(hexadecimal) {

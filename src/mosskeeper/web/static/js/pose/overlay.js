@@ -339,7 +339,7 @@ get("book").addEventListener("click", async ({ target }) => {
   if (button) fetched(button.dataset.book ? { book: button.dataset.book } : { own: +button.dataset.own }, get("half").checked ? last : null);
   if (out) { await fetch(`/poses/${out.dataset.out}/out`, { method: "POST", headers }); await pages(out.dataset.out); }
 });
-document.querySelector(".from-pictures").addEventListener("click", ({ target }) => { const button = target.closest("[data-from]"); if (button) fetched({ picture: button.dataset.from }); });
+for (const place of document.querySelectorAll(".from-pictures")) place.addEventListener("click", ({ target }) => { const button = target.closest("[data-from]"); if (button) fetched({ picture: button.dataset.from }); });
 get("new-figure").addEventListener("click", async () => {
   const free = [0, 1, 2, 3].find((k) => !figures.some((f) => f.figure === k));
   if (free === undefined) { problem("A picture has at most 4 figures."); return; }
