@@ -145,9 +145,11 @@ def _planned(
     broad = all(b[3] > _REACHES_DOWN * h and (b[3] - b[1]) / 6.4 < (b[2] - b[0]) / 3.4 for b, _ in places)
     cut = framing in _CUT or (framing is None and broad)
     seen = (framing if framing in ("bust", "close") else "half") if cut else "full"
-    mean = float(np.mean([middle for _, middle in places]))
-    for p, (box, middle) in zip(people, places, strict=True):
-        facing = p.layout.facing if "turned" in p.says or len(people) == 1 else 1 if middle <= mean else -1
+    # to which side somebody turns is decided by where they end: nobody turns round while a strength rises
+    ends = [place_in(p.mask, p.k, p.many, n, len(people), size)[1] for n, p in enumerate(people)]
+    mean = float(np.mean(ends))
+    for p, (box, middle), end in zip(people, places, ends, strict=True):
+        facing = p.layout.facing if "turned" in p.says or len(people) == 1 else 1 if end <= mean else -1
         pose = p.layout.pose if "pose" in p.says or p.layout.pose not in _LOW else "standing"
         layout = replace(p.layout, framing=seen, facing=facing, pose=pose, pinned=None, shift=0.0, zoom=1.0, angle="level")
         role = Role(Person(subject=p.subject, build=p.build), box, middle, p.region, p.says, 1.0 if p.known else p.strength)
