@@ -19,10 +19,21 @@ from mosskeeper.core.inversion.guess import first_guess
 from mosskeeper.core.pictures.resample import nearest
 from mosskeeper.core.reading.reading import FigureRead, Reading
 
-_UNSURE = ("subject", "hair", "headwear", "outfit", "glasses", "facial hair", "expression")  # chosen by comparing, in this order
-_TRIED = 4  # values of each
-_PRIOR = 0.5  # what a factor of e in the reader's confidence counts, in Lab units of mean difference
-_BETTER = 0.15  # by which another name must explain more
+_UNSURE = ("subject", "headwear", "hair", "outfit", "glasses", "facial hair", "expression", "hair")  # chosen by comparing, in this order
+
+
+@dataclass(frozen=True, slots=True)
+class _Trial:
+    """How a name is chosen. values : that are tried. prior : what a factor of e in the reader's confidence counts, in Lab units of
+    mean difference. better : by which another name must explain more.
+    """
+
+    values: int = 4
+    prior: float = 0.5
+    better: float = 0.15
+
+
+_TRIALS = {"hair": _Trial(6, 0.25, 0.05)}  # hairdresses differ in few pixels, and the reader is in doubt of them most
 _DOUBT = 0.6  # confidence below which a name is told to be unsure
 _TOLD = ("place", "time", "weather", "light", "finish")
 
@@ -83,15 +94,15 @@ def _named(scene: Scene, seen: Compared, reading: Reading, check: Callable[[], N
     best = seen.cost(scene)
     for name in _UNSURE:
         told, field = main.attributes.get(name, {}), name.replace(" ", "_")
-        own = _spoken(getattr(scene.description, field))
-        for value in sorted(told, key=lambda v: -told[v])[:_TRIED]:
+        own, trial = _spoken(getattr(scene.description, field)), _TRIALS.get(name, _Trial())
+        for value in sorted(told, key=lambda v: -told[v])[: trial.values]:
             if value == own:
                 continue
             check()
             named: dict[str, object] = {field: value == "yes" if name == "glasses" else value}
             other = seen.coloured(scene.with_person(0, replace(scene.description.figures[0], **named)))  # type: ignore[arg-type]
             cost = seen.cost(other)
-            if cost + _PRIOR * float(np.log(max(told.get(own, 0.02), 0.02)) - np.log(told[value])) < best - _BETTER:
+            if cost + trial.prior * float(np.log(max(told.get(own, 0.02), 0.02)) - np.log(max(told[value], 1e-4))) < best - trial.better:
                 scene, best, own = other, cost, value
     return scene
 
