@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numba
 import numpy as np
 from numpy.typing import NDArray
 
@@ -34,6 +35,30 @@ class Segments:
         return out
 
 
+@numba.njit(cache=True)  # type: ignore[untyped-decorator]
+def _products(exemplars: F32, x: F32) -> F32:
+    """(K, P): of every pixel of every exemplar (K, P, 3) with that of a picture (P, 3)."""
+    k, p, _ = exemplars.shape
+    out = np.empty((k, p), np.float32)
+    for i in range(k):
+        for j in range(p):
+            out[i, j] = exemplars[i, j, 0] * x[j, 0] + exemplars[i, j, 1] * x[j, 1] + exemplars[i, j, 2] * x[j, 2]
+    return out
+
+
+@numba.njit(cache=True)  # type: ignore[untyped-decorator]
+def _mixed(weights: F32, labels: NDArray[np.integer], exemplars: F32) -> F32:
+    """(P, 3): the exemplars (K, P, 3), by the weights (K, n) of each pixel's segment."""
+    k, p, _ = exemplars.shape
+    out = np.zeros((p, 3), np.float32)
+    for i in range(k):
+        for j in range(p):
+            w = weights[i, labels[j]]
+            for c in range(3):
+                out[j, c] += w * exemplars[i, j, c]
+    return out
+
+
 class Posterior:
     """D(x; σ) = Σ_k w_k(s) E_k, with one set of weights for each segment s.
 
@@ -58,7 +83,7 @@ class Posterior:
 
     def weights(self, x: F32, sigma: float) -> F32:
         """(K, n), summing to one over K."""
-        cross = np.einsum("kpc,pc->kp", self._exemplars, x.reshape(-1, 3), optimize=True)
+        cross = _products(self._exemplars, np.ascontiguousarray(x, np.float32).reshape(-1, 3))
         cost = self._squares - 2 * self._segments.means(cross)
         logits = self._log_prior - cost / np.float32(2 * sigma**2 * self._temperature)
         logits -= logits.max(0, keepdims=True)
@@ -67,8 +92,7 @@ class Posterior:
 
     def mean(self, weights: F32) -> F32:
         """(H, W, 3): the exemplars mixed by the weights of each pixel's segment."""
-        per_pixel = weights[:, self._segments.labels.ravel()]
-        mixed = np.einsum("kp,kpc->pc", per_pixel, self._exemplars, optimize=True)
+        mixed = _mixed(np.asarray(weights, np.float32), self._segments.labels.ravel(), self._exemplars)
         return np.asarray(mixed.reshape(self._shape), np.float32)
 
     def __call__(self, x: F32, sigma: float) -> F32:

@@ -11,6 +11,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any, TypeAlias
 
+import numba
 import numpy as np
 import skia
 from numpy.typing import ArrayLike
@@ -62,6 +63,32 @@ class Setting:
     light: Light
     wind: float  # 0 none … 1 storm, towards the picture's right
     detailed: bool
+
+
+@numba.njit(cache=True)  # type: ignore[untyped-decorator]
+def _laid(at: Points, right: Points, up: Points, q: Points) -> Points:
+    """Points (N, 2) in axes of their own: x to the right, y down."""
+    out = np.empty((len(q), 2))
+    for i in range(len(q)):
+        for k in range(2):
+            out[i, k] = at[k] + q[i, 0] * right[k] - q[i, 1] * up[k]
+    return out
+
+
+@numba.njit(cache=True)  # type: ignore[untyped-decorator]
+def _turned(p: Points, stretch: float, turn: float, nod: float) -> Points:
+    """Points (N, 2) of a face seen from the front, as it is turned and nods: it slides over the skull, most in the middle."""
+    out = np.empty((len(p), 2))
+    for i in range(len(p)):
+        x, y = p[i, 0], p[i, 1]
+        if y > 0:
+            y = y * stretch
+        out[i, 0] = x * (1 - 0.10 * abs(turn)) + turn * (0.125 * np.sqrt(min(max(1 - (x / 0.45) ** 2, 0.0), 1.0)))
+        out[i, 1] = y
+        if nod != 0:  # foreshortened towards where it turns
+            slides = np.sqrt(min(max(1 - (out[i, 0] / 0.62) ** 2, 0.0), 1.0))
+            out[i, 1] = y * (1 - 0.08 * abs(nod)) + nod * 0.085 * slides * (1 - 0.35 * abs(y - 0.1))
+    return out
 
 
 class Figure:
@@ -180,7 +207,7 @@ class Figure:
         q = np.atleast_2d(np.asarray(p, float))
         if self._stretch is not None:
             q = self._stretch.of(q)
-        return np.asarray(self.head + q[:, :1] * self.head_right - q[:, 1:] * self.head_up)
+        return np.asarray(_laid(self.head, self.head_right, self.head_up, q))
 
     def on_side(self, p: ArrayLike) -> Points:
         """Like `on_head` for a head in profile: x runs from the back of the skull (−) to the nose (+), and nods with it."""
@@ -188,18 +215,8 @@ class Figure:
 
     def on_face(self, p: ArrayLike) -> Points:
         """Like `on_head`, on the surface of the face: it follows the turn of the head."""
-        q = np.atleast_2d(np.asarray(p, float)).copy()
-        x = q[:, 0]
         stretch = (1 + self.body.face_length) * self.is_.face.length
-        q[:, 1] = np.where(q[:, 1] > 0, q[:, 1] * stretch, q[:, 1])
-        y = q[:, 1]
-        bulge = 0.125 * np.sqrt(np.clip(1 - (x / 0.45) ** 2, 0, 1))
-        q[:, 0] = x * (1 - 0.10 * abs(self.turn)) + self.turn * bulge
-        if self.nod:  # the face slides over the skull: most in the middle, and foreshortened towards where it turns
-            q[:, 1] = y * (1 - 0.08 * abs(self.nod)) + self.nod * 0.085 * np.sqrt(np.clip(1 - (x / 0.62) ** 2, 0, 1)) * (
-                1 - 0.35 * np.abs(y - 0.1)
-            )
-        return self.on_head(q)
+        return self.on_head(_turned(np.atleast_2d(np.asarray(p, float)), float(stretch), float(self.turn), float(self.nod)))
 
     def leg_at(self, side: str, t: float) -> Points:
         """A point along a leg: 0 hip, 1 knee, 2 ankle."""
@@ -242,9 +259,7 @@ class Figure:
             copy = skia.Path(outlines)
             copy.transform(matrix)
             return copy
-        if isinstance(outlines, np.ndarray):
-            return to_path(self.px(outlines))
-        return to_path([self.px(p) for p in outlines])
+        return to_path(outlines, placed=self.px)
 
     def add(self, outlines: Outlines, colour: str | Rgb, part: Part, slot: float, **options: Any) -> Item:
         """Adds an item. Options are those of `Item`; depth follows from the slot unless given."""

@@ -27,7 +27,7 @@ def stamp(canvas_u8: NDArray[np.uint8], items: list[Item]) -> None:
     for item in items:
         if not item.labelled or item.alpha < 0.5:
             continue
-        depth = int(np.clip(item.depth, 0, 1) * 65535)
+        depth = int(min(max(item.depth, 0), 1) * 65535)
         high, low = divmod(item.figure, _IN_RED)
         p.setColor(skia.Color(low * _FIGURE + int(item.part), depth >> 8, depth & 254 | high))
         canvas.drawPath(item.path, p)

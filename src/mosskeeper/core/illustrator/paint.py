@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,7 +14,9 @@ from mosskeeper.core.illustrator.vocabulary.colours import Rgb, rgb
 from mosskeeper.core.illustrator.vocabulary.finishes import Finish
 from mosskeeper.core.illustrator.vocabulary.light import Light
 
+Tone = tuple[float, float, float]  # of a colour, sRGB 0…1
 PAPER = rgb("f6efe0")
+_PAPER: Tone = (float(PAPER[0]), float(PAPER[1]), float(PAPER[2]))
 _FOG_FROM = 0.38  # depth at which the air begins to be seen
 _DEEP = 0.62
 _FINE_FROM = 0.4  # unit below which shadows between shapes and rims inside them would be under a pixel
@@ -29,54 +32,87 @@ class Halo:
 
 
 class Palette:
-    """The light of one picture, applied to albedos. `haze` is the density of the air, by place and weather."""
+    """The light of one picture, applied to albedos. `haze` is the density of the air, by place and weather.
+
+    Three numbers at a time are reckoned with as plain floats: as arrays they cost ten times as much, for every item and mark.
+    """
 
     def __init__(self, light: Light, finish: Finish, haze: float = 1.0) -> None:
         self.light, self.finish, self.haze = light, finish, haze
-        self._key, self._shadow, self._rim = np.array(light.key), np.array(light.shadow), np.array(light.rim)
-        self._fog_colour = rgb(light.fog)
+        self._key, self._shadow, self._rim = _tone(light.key), _tone(light.shadow), _tone(light.rim)
+        self._fog_colour = _tone(rgb(light.fog))
+        self._lit: dict[tuple[Tone, float, float], Tone] = {}
 
     def fog(self, depth: float) -> float:
         return min(max((depth - _FOG_FROM) / (1 - _FOG_FROM), 0.0), 1.0) * 0.74 * self.haze
 
-    def lit(self, albedo: Rgb, depth: float, emission: float = 0.0) -> Rgb:
-        colour = albedo * self._key
-        if depth > 0.385:
-            colour = colour * self.light.background
-        colour = colour * (1 - emission) + albedo * emission
+    def lit(self, albedo: Rgb, depth: float, emission: float = 0.0) -> Tone:
+        """A colour under the light, in the air between, and with the paper shining through."""
+        asked = _tone(albedo), depth, emission
+        if asked not in self._lit:
+            self._lit[asked] = self._thinned(self._under_light(*asked), emission)
+        return self._lit[asked]
+
+    def _under_light(self, albedo: Tone, depth: float, emission: float) -> Tone:
+        dimmed = self.light.background if depth > 0.385 else 1.0
         fog = min(1.0, self.fog(depth)) * (1 - 0.8 * emission)
-        return _clipped(colour * (1 - fog) + self._fog_colour * fog)
 
-    def thinned(self, colour: Rgb, emission: float) -> Rgb:
+        def one(own: float, key: float, air: float) -> float:
+            return _clipped((own * key * dimmed * (1 - emission) + own * emission) * (1 - fog) + air * fog)
+
+        return (
+            one(albedo[0], self._key[0], self._fog_colour[0]),
+            one(albedo[1], self._key[1], self._fog_colour[1]),
+            one(albedo[2], self._key[2], self._fog_colour[2]),
+        )
+
+    def _thinned(self, colour: Tone, emission: float) -> Tone:
         wash = self.finish.wash
-        if not wash or emission:
-            return colour
-        return colour * (1 - wash) + (colour * 0.35 + PAPER * 0.65) * wash
+        return colour if not wash or emission else _mixed(colour, 1 - wash, _mixed(colour, 0.35, _PAPER, 0.65), wash)
 
-    def shadow(self, base: Rgb, depth: float) -> Rgb:
+    def shadow(self, base: Tone, depth: float) -> Tone:
         fog = min(1.0, self.fog(depth))
-        grey = base.mean()
-        rich = _clipped(grey + (base - grey) * 1.12)
-        return _clipped(rich * (self._shadow * (1 - fog) + fog))
+        grey = (base[0] + base[1] + base[2]) / 3
 
-    def highlight(self, base: Rgb) -> Rgb:
-        return _clipped(base + (self._rim - base * 0.55) * 0.42)
+        def one(own: float, shadow: float) -> float:
+            return _clipped(_clipped(grey + (own - grey) * 1.12) * (shadow * (1 - fog) + fog))
+
+        return one(base[0], self._shadow[0]), one(base[1], self._shadow[1]), one(base[2], self._shadow[2])
+
+    def highlight(self, base: Tone) -> Tone:
+        def one(own: float, rim: float) -> float:
+            return _clipped(own + (rim - own * 0.55) * 0.42)
+
+        return one(base[0], self._rim[0]), one(base[1], self._rim[1]), one(base[2], self._rim[2])
 
     @property
-    def ink(self) -> Rgb:
-        return np.array([0.05, 0.05, 0.11]) if self.light.background < 0.7 else np.array([0.13, 0.10, 0.14])
+    def ink(self) -> Tone:
+        return (0.05, 0.05, 0.11) if self.light.background < 0.7 else (0.13, 0.10, 0.14)
 
 
-def _clipped(c: Rgb) -> Rgb:
-    # np.clip costs five times as much on three numbers
-    return np.minimum(np.maximum(c, 0.0), 1.0)
+def _tone(c: Rgb | Sequence[float]) -> Tone:
+    r, g, b = c.tolist() if isinstance(c, np.ndarray) else c
+    return float(r), float(g), float(b)
 
 
-def _colour(c: Rgb, alpha: float = 1.0) -> skia.Color4f:
-    return skia.Color4f(float(c[0]), float(c[1]), float(c[2]), float(min(alpha, 1.0)))
+def _clipped(v: float) -> float:
+    return min(max(v, 0.0), 1.0)
 
 
-def _fill(c: Rgb, alpha: float = 1.0, blur: float = 0.0) -> skia.Paint:
+def _mixed(a: Tone, much: float, b: Tone, more: float) -> Tone:
+    """`much` of one colour and `more` of another."""
+    return a[0] * much + b[0] * more, a[1] * much + b[1] * more, a[2] * much + b[2] * more
+
+
+def _times(c: Tone, k: float) -> Tone:
+    return c[0] * k, c[1] * k, c[2] * k
+
+
+def _colour(c: Tone, alpha: float = 1.0) -> skia.Color4f:
+    return skia.Color4f(c[0], c[1], c[2], float(min(alpha, 1.0)))
+
+
+def _fill(c: Tone, alpha: float = 1.0, blur: float = 0.0) -> skia.Paint:
     p = skia.Paint(AntiAlias=True)
     p.setColor4f(_colour(c, alpha))
     if blur > 0.25:
@@ -84,7 +120,7 @@ def _fill(c: Rgb, alpha: float = 1.0, blur: float = 0.0) -> skia.Paint:
     return p
 
 
-def _stroke(c: Rgb, alpha: float, width: float) -> skia.Paint:
+def _stroke(c: Tone, alpha: float, width: float) -> skia.Paint:
     p = _fill(c, alpha)
     p.setStyle(skia.Paint.kStroke_Style)
     p.setStrokeWidth(float(width))
@@ -142,11 +178,12 @@ class Painter:
         canvas = surface.getCanvas()
         modes = (skia.BlendMode.kSoftLight, skia.BlendMode.kScreen, skia.BlendMode.kScreen)
         for lamp in lamps:
+            own = _tone(lamp.colour)
             for reach, alpha, mode in zip((1.25, 1.0, 0.36), (0.85, 0.26, 0.50), modes, strict=True):
                 stops = [
-                    _colour(lamp.colour, min(1, alpha * lamp.strength)).toColor(),
-                    _colour(lamp.colour, alpha * lamp.strength * 0.35).toColor(),
-                    _colour(lamp.colour, 0).toColor(),
+                    _colour(own, min(1, alpha * lamp.strength)).toColor(),
+                    _colour(own, alpha * lamp.strength * 0.35).toColor(),
+                    _colour(own, 0).toColor(),
                 ]
                 radius = float(lamp.radius * reach)
                 p = skia.Paint()
@@ -158,7 +195,7 @@ class Painter:
     # -- one item ---------------------------------------------------------------------------------------
 
     def _item(self, canvas: skia.Canvas, item: Item) -> None:
-        base = self.palette.thinned(self.palette.lit(item.albedo, item.depth, item.emission), item.emission)
+        base = self.palette.lit(item.albedo, item.depth, item.emission)
         shade, light = self.palette.shadow(base, item.depth), self.palette.highlight(base)
         self._thrown_shadow(canvas, item)
         canvas.drawPath(item.path, _fill(base, item.alpha, item.blur * self.unit))
@@ -176,14 +213,14 @@ class Painter:
         if self.finish.sheet_shadow and item.drop:
             d = item.drop * self.finish.sheet_shadow * self.unit
             path = _moved(item.path, -lx * 2.6 * d, abs(ly) * 2.2 * d + 2.0 * d)
-            canvas.drawPath(path, _fill(np.array([0.06, 0.04, 0.10]), 0.58 * item.alpha, 2.4 * d))
+            canvas.drawPath(path, _fill((0.06, 0.04, 0.10), 0.58 * item.alpha, 2.4 * d))
         if self.fine and self.finish.contact and item.drop and item.slot >= FIGURE_SLOT:
             k = self.unit * self.head
             path = _moved(item.path, -lx * 1.6 * k, 1.8 * k)
             alpha = self.finish.contact * min(1, item.drop)
-            canvas.drawPath(path, _fill(np.array([0.10, 0.05, 0.16]), alpha, 2.6 * k))
+            canvas.drawPath(path, _fill((0.10, 0.05, 0.16), alpha, 2.6 * k))
 
-    def _inside(self, canvas: skia.Canvas, item: Item, shade: Rgb, light: Rgb) -> None:
+    def _inside(self, canvas: skia.Canvas, item: Item, shade: Tone, light: Tone) -> None:
         finish, (lx, ly) = self.finish, self.toward
         k = item.shade * self.unit * self.head
         if item.gradient and finish.flat < 0.5:
@@ -201,22 +238,22 @@ class Painter:
         if finish.hatch > 0.3 and item.shade > 0:
             canvas.save()
             canvas.clipPath(_moved(item.path, lx * 20 * k, ly * 20 * k), skia.ClipOp.kDifference, True)
-            canvas.drawPath(self._hatching(), _stroke(self.palette.ink * 0.7 + shade * 0.3, 0.5, 0.85 * self.unit))
+            canvas.drawPath(self._hatching(), _stroke(_mixed(self.palette.ink, 0.7, shade, 0.3), 0.5, 0.85 * self.unit))
             canvas.restore()
         for mark in item.marks:
             self._mark(canvas, item, mark, shade, light)
         if self.fine and item.rim and item.shade > 0 and finish.rim:
             path = _moved(_outside(item.path), -lx * 3.1 * k**0.5, -ly * 2.2 * k**0.5)
-            colour = np.asarray(self.light.rim) * 0.6 + light * 0.4
+            colour = _mixed(_tone(self.light.rim), 0.6, light, 0.4)
             alpha = 0.22 * self.light.rim_strength * finish.rim
             canvas.drawPath(path, _fill(colour, alpha, 0.9 * self.unit))
         if finish.edge and item.drop and item.alpha > 0.8:
-            paint = _stroke(shade * 0.78, 0.66 * finish.edge * (1 - 0.4 * self.palette.fog(item.depth)), 2.6 * self.unit)
+            paint = _stroke(_times(shade, 0.78), 0.66 * finish.edge * (1 - 0.4 * self.palette.fog(item.depth)), 2.6 * self.unit)
             canvas.drawPath(item.path, paint)
         if finish.flat > 0.5 and item.drop:
-            canvas.drawPath(_moved(item.path, -0.4 * lx, 0.5), _stroke(np.ones(3), 0.42, 0.8 * self.unit))
+            canvas.drawPath(_moved(item.path, -0.4 * lx, 0.5), _stroke((1.0, 1.0, 1.0), 0.42, 0.8 * self.unit))
 
-    def _form_shadow(self, canvas: skia.Canvas, item: Item, shade: Rgb, steps: list[tuple[float, float, float]]) -> None:
+    def _form_shadow(self, canvas: skia.Canvas, item: Item, shade: Tone, steps: list[tuple[float, float, float]]) -> None:
         """Shadow on the side away from the light: the item's own outside, moved towards the light and blurred.
 
         `steps` are (distance, blur, alpha), in px. A soft shadow needs no fine grid: it is drawn small and enlarged.
@@ -242,7 +279,7 @@ class Painter:
         to = skia.Rect.MakeXYWH(box.left(), box.top(), w * coarse, h * coarse)
         canvas.drawImageRect(small.makeImageSnapshot(), to, skia.SamplingOptions(skia.FilterMode.kLinear), _fill(shade))
 
-    def _gradient(self, canvas: skia.Canvas, item: Item, shade: Rgb, light: Rgb) -> None:
+    def _gradient(self, canvas: skia.Canvas, item: Item, shade: Tone, light: Tone) -> None:
         box = item.path.getBounds()
         top = 0.0 if item.gradient < 0 else 0.28 * item.gradient
         stops = [_colour(light, top).toColor(), _colour(shade, 0.75 * abs(item.gradient)).toColor()]
@@ -250,21 +287,21 @@ class Painter:
         p.setShader(skia.GradientShader.MakeLinear([(box.left(), box.top()), (box.left(), box.bottom())], stops))
         canvas.drawRect(box, p)
 
-    def _mark(self, canvas: skia.Canvas, item: Item, mark: Mark, shade: Rgb, light: Rgb) -> None:
+    def _mark(self, canvas: skia.Canvas, item: Item, mark: Mark, shade: Tone, light: Tone) -> None:
         flat, alpha = self.finish.flat > 0.5, mark.alpha
         if isinstance(mark.tone, str):
-            colour = {"shade": shade, "lit": light, "deep": shade * _DEEP}[mark.tone]
+            colour = {"shade": shade, "lit": light, "deep": _times(shade, _DEEP)}[mark.tone]
             if flat:
                 alpha *= 0.35 if mark.tone == "lit" else 0.75
         else:
-            colour = self.palette.thinned(self.palette.lit(mark.tone, item.depth, item.emission), item.emission)
+            colour = self.palette.lit(mark.tone, item.depth, item.emission)
         blur = min(mark.blur, 0.6) if flat else mark.blur
         canvas.drawPath(mark.path, _fill(colour, alpha, blur * self.unit))
 
-    def _outline(self, canvas: skia.Canvas, item: Item, shade: Rgb) -> None:
+    def _outline(self, canvas: skia.Canvas, item: Item, shade: Tone) -> None:
         fog = self.palette.fog(item.depth)
-        ink = self.palette.ink * (1 - fog) + rgb(self.light.fog) * 0.8 * fog
-        ink = ink * 0.75 + shade * 0.25
+        ink = _mixed(self.palette.ink, 1 - fog, _times(_tone(rgb(self.light.fog)), 0.8), fog)
+        ink = _mixed(ink, 0.75, shade, 0.25)
         width = item.line * self.finish.line * self.unit * 1.15 * (1 - 0.5 * fog)
         canvas.drawPath(item.path, _stroke(ink, 0.92, width))
         # the line swells on the side away from the light, as a pen pressed harder
@@ -299,7 +336,7 @@ class Painter:
         return self._hatch
 
     def _halo(self, canvas: skia.Canvas, halo: Halo) -> None:
-        colour = rgb(self.light.fog) * 0.45 + rgb(self.light.sky[2]) * 0.55
+        colour = _mixed(_tone(rgb(self.light.fog)), 0.45, _tone(rgb(self.light.sky[2])), 0.55)
         stops = [_colour(colour, a).toColor() for a in (0.50, 0.26, 0.0)]
         p = skia.Paint()
         p.setShader(skia.GradientShader.MakeRadial((halo.x, halo.y), float(halo.radius), stops, [0, 0.45, 1.0]))

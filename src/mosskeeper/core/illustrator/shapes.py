@@ -6,7 +6,9 @@ uses (head heights for figures, picture widths for places). Only `to_path` and `
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+import struct
+from collections.abc import Callable, Iterable, Sequence
+from functools import cache
 
 import numba
 import numpy as np
@@ -217,15 +219,56 @@ def limb(joints: Sequence[ArrayLike], half_widths: Sequence[float]) -> list[Poin
     return parts
 
 
-def to_path(outlines: Points | Iterable[Points] | skia.Path, closed: bool = True) -> skia.Path:
+def to_path(
+    outlines: Points | Iterable[Points] | skia.Path, closed: bool = True, placed: Callable[[Points], Points] | None = None
+) -> skia.Path:
+    """One path of outlines. placed : moves their points, all at once."""
     if isinstance(outlines, skia.Path):
         return outlines
-    if isinstance(outlines, np.ndarray) and outlines.ndim == 2:
-        outlines = [outlines]
-    builder = skia.Path()
-    for outline in outlines:
-        builder.addPoly([skia.Point(x, y) for x, y in outline.tolist()], closed)
-    return builder
+    given = [outlines] if isinstance(outlines, np.ndarray) and outlines.ndim == 2 else [p for p in outlines if len(p)]
+    if not given:
+        return skia.Path()
+    p = given[0] if len(given) == 1 else np.concatenate(given)
+    return _polygons(p if placed is None else placed(p), [len(outline) for outline in given], closed)
+
+
+def _polygons(p: Points, counts: Sequence[int], closed: bool) -> skia.Path:
+    """A path of polylines whose points (N, 2) lie one after the other.
+
+    Points one by one cost as much as all the painting, so the path is read as Skia writes one: counts, points, verbs. Where another
+    version of Skia writes it otherwise, it is built point by point.
+    """
+    path = skia.Path()
+    if _READS_PATHS:
+        verbs = b"".join([_verbs(n, closed) for n in counts])
+        data = _PATH_HEAD.pack(_PATH_FORMAT, len(p), 0, len(verbs)) + p.astype("<f4").tobytes() + verbs
+        data += bytes(-len(data) % 4)
+        if path.readFromMemory(data):
+            return path
+        path = skia.Path()
+    at = 0
+    for n in counts:
+        path.addPoly([skia.Point(x, y) for x, y in p[at : at + n].tolist()], closed)
+        at += n
+    return path
+
+
+@cache
+def _verbs(n: int, closed: bool) -> bytes:
+    """To the first point, lines to the others, and back."""
+    return b"\0" + b"\1" * (n - 1) + (b"\5" if closed else b"")
+
+
+def _reads_paths() -> bool:
+    """Whether this Skia writes paths as `_polygons` does."""
+    path = skia.Path()
+    path.addPoly([skia.Point(1, 2), skia.Point(3, 4), skia.Point(5, 6)], True)
+    points_of = np.array([(1, 2), (3, 4), (5, 6)], "<f4").tobytes()
+    return bytes(path.serialize()) == _PATH_HEAD.pack(_PATH_FORMAT, 3, 0, 4) + points_of + _verbs(3, True)
+
+
+_PATH_HEAD, _PATH_FORMAT = struct.Struct("<4i"), 5
+_READS_PATHS = _reads_paths()
 
 
 def _counter_clockwise(p: Points) -> Points:

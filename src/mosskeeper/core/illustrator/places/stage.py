@@ -37,6 +37,16 @@ def dot(rng: np.random.Generator, x: tuple[float, float], y: tuple[float, float]
     return ellipse((rng.uniform(*x), rng.uniform(*y)), r, r, n=6)
 
 
+def _blades(centre: Points, wide: float, high: float, leaf: float, drawn: Points) -> Points:
+    """(n, 6, 2): outlines of leaves on a ring. drawn : of each where on the ring (radians), how far out, how turned, how long."""
+    t, q, turn, long = drawn.T
+    p = centre + np.stack([np.cos(t) * wide * q, np.sin(t) * high * q], 1)
+    angle = t + turn * 0.6
+    d = np.stack([np.cos(angle), np.sin(angle)], 1) * (leaf * long)[:, None]
+    m = np.stack([-d[:, 1], d[:, 0]], 1)
+    return np.stack([p - d, p - d * 0.2 + m * 0.42, p + d * 0.5 + m * 0.25, p + d * 1.1, p + d * 0.4 - m * 0.28, p - d * 0.2 - m * 0.42], 1)
+
+
 class Stage:
     """The frame a place is built in.
 
@@ -86,7 +96,7 @@ class Stage:
             outlines = [outlines]
         options.setdefault("line", 0.6)
         options.setdefault("drop", 0.5)
-        path = to_path([self.px(p) for p in outlines])
+        path = to_path(outlines, placed=self.px)
         albedo = rgb(colour) if isinstance(colour, str) else colour
         item = Item(path, albedo, part, depth, 10 + (1 - depth) * 80 if slot is None else slot, **options)
         self.display.items.append(item)
@@ -100,7 +110,7 @@ class Stage:
             outlines = [outlines]
         if isinstance(tone, str) and tone not in ("shade", "lit", "deep"):
             tone = rgb(tone)
-        item.marks.append(Mark(to_path([self.px(p) for p in outlines]), tone, alpha, blur))
+        item.marks.append(Mark(to_path(outlines, placed=self.px), tone, alpha, blur))
 
     def lamp(self, at: Points, radius: float, colour: str, strength: float) -> None:
         x, y = self.px(at)
@@ -207,19 +217,11 @@ class Stage:
             )
             for _ in range(4)
         ]
-        blades = []
-        for _ in range(n):
-            t, q = rng.uniform(0, 2 * np.pi), rng.uniform(0.55, 1.08)
-            p = centre + point(np.cos(t) * radius * stretch * q, np.sin(t) * radius * q)
-            angle, length = t + rng.normal() * 0.6, leaf * rng.uniform(0.7, 1.4)
-            d = point(np.cos(angle), np.sin(angle)) * length
-            m = point(-d[1], d[0])
-            blades.append(
-                points(p - d, p - d * 0.2 + m * 0.42, p + d * 0.5 + m * 0.25, p + d * 1.1, p + d * 0.4 - m * 0.28, p - d * 0.2 - m * 0.42)
-            )
+        drawn = [(rng.uniform(0, 2 * np.pi), rng.uniform(0.55, 1.08), rng.normal(), rng.uniform(0.7, 1.4)) for _ in range(n)]
+        blades = _blades(centre, radius * stretch, radius, leaf, np.array(drawn).reshape(-1, 4))
         options.setdefault("shade", 0.5)
         options.setdefault("line", 0.4)
-        item = self.add(clumps + blades, colour, Part.FOLIAGE, depth, slot, **options)
+        item = self.add([*clumps, *blades], colour, Part.FOLIAGE, depth, slot, **options)
         if self.detailed:
             strokes = []
             for _ in range(n):
@@ -251,13 +253,15 @@ class Stage:
         stem = np.vstack([root, root + np.cumsum(steps, 0)])
         outlines = [ribbon(stem[::3], [length * 0.012, length * 0.004])]
         across = normals(stem)
-        for i in range(1, n + 1):
-            reach = length * width * np.sin(np.pi * min(1.0, 0.12 + 0.9 * i / n)) ** 0.8 * (1 - 0.3 * i / n)
-            for s in (-1, 1):
-                d = across[i] * s * 0.85 + steps[i] / (length / n) * 0.55
-                tip = stem[i] + d * reach + point(0, reach * 0.18)
-                m = point(-d[1], d[0]) * reach * 0.15
-                outlines.append(points(stem[i], stem[i] * 0.55 + tip * 0.45 + m, tip, stem[i] * 0.55 + tip * 0.45 - m))
+        i = np.arange(1, n + 1)
+        reach = (length * width * np.sin(np.pi * np.minimum(1.0, 0.12 + 0.9 * i / n)) ** 0.8 * (1 - 0.3 * i / n))[:, None, None]
+        sides = np.array([-1.0, 1.0])[:, None]
+        d = across[1 : n + 1, None] * sides * 0.85 + steps[1 : n + 1, None] / (length / n) * 0.55  # (n, 2, 2): of each pair
+        root_of = np.broadcast_to(stem[1 : n + 1, None], d.shape)
+        tip = root_of + d * reach + reach * (0, 0.18)
+        m = np.stack([-d[..., 1], d[..., 0]], -1) * reach * 0.15
+        leaflets = np.stack([root_of, root_of * 0.55 + tip * 0.45 + m, tip, root_of * 0.55 + tip * 0.45 - m], 2)
+        outlines += list(leaflets.reshape(-1, 4, 2))
         options.setdefault("line", 0.3)
         item = self.add(outlines, colour, Part.FOLIAGE, depth, slot, **options)
         self.mark(item, ribbon(stem[::3], [length * 0.010, length * 0.003]), "lit", 0.8)
