@@ -50,7 +50,7 @@ def takes(recipe: Recipe, runs: int = 7, make: Make = ILLUSTRATOR) -> tuple[floa
     seeds = count(1000)
     make_take(recipe, next(seeds))
     wholes, samplings, firsts = [], [], []
-    own_draws = take_module.draw_scene, exemplars_module.draw
+    own_draws = take_module.draw_scene, exemplars_module.draw_scene
     for _ in range(runs):
         drawing = 0.0
         firsts_here: list[float] = []
@@ -65,12 +65,12 @@ def takes(recipe: Recipe, runs: int = 7, make: Make = ILLUSTRATOR) -> tuple[floa
 
             return drawn
 
-        take_module.draw_scene, exemplars_module.draw = map(timed, own_draws)
+        take_module.draw_scene, exemplars_module.draw_scene = map(timed, own_draws)
         started = time.perf_counter()
         try:
             make_take(recipe, next(seeds), report=lambda _, s=started, f=firsts_here: f.append(time.perf_counter() - s), make=make)
         finally:
-            take_module.draw_scene, exemplars_module.draw = own_draws
+            take_module.draw_scene, exemplars_module.draw_scene = own_draws
         whole = time.perf_counter() - started
         wholes.append(whole)
         samplings.append(whole - drawing)
