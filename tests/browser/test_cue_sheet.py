@@ -74,6 +74,10 @@ def test_a_cue_is_dragged_by_touch(browser: Browser, studio: Studio, shot: Shot)
     context = browser.new_context(base_url=studio[0], has_touch=True, viewport={"width": 1180, "height": 820})
     page = context.new_page()
     with_cue(page, shot, studio)
+    # what comes late moves the sheet: the bar is touched where it stays
+    page.evaluate(
+        "async () => { await document.fonts.ready; await Promise.all([...document.images].map((one) => one.decode().catch(() => {}))); }"
+    )
     page.locator("[data-bar]").scroll_into_view_if_needed()
     box = page.locator("[data-bar]").bounding_box()
     assert box
