@@ -227,6 +227,7 @@ def test_how_near_each_is_to_the_own_anchors_is_told_and_told_anew_with_others(d
     maps.make(db, key_of(take.id, 0))
     facts = maps.facts(db, key_of(take.id, 0))
     assert facts is not None and not any("anchors of" in said for said in facts["told"])
+    assert any("things that A’s words name" in said for said in facts["told"])
     drawing = draw(SCENES.scene.description, (256, 320)).image
     cast.add_anchor(db, girl.id, pictures.store(db, drawing, "anchor", "upload").sha256)
     assert not influences.holds(db, take.id, 0, facts)

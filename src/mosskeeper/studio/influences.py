@@ -18,6 +18,7 @@ from mosskeeper.core.pictures.resample import nearest
 from mosskeeper.core.reading.reading import FigureRead
 from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import Region
+from mosskeeper.core.regions.words import own_words
 from mosskeeper.core.roles.match import match_inside
 from mosskeeper.core.roles.role import Compared
 from mosskeeper.core.stack import Mend
@@ -53,7 +54,13 @@ def made(session: Session, take_id: int, region: int) -> tuple[bytes, dict[str, 
     found = influence(recipe, take.seed, region, pixels, readings.known_of_recipe(session, recipe), BUILT_IN[recipe.engine].make)
     letter, own = chr(65 + region), recipe.regions[region]
     anchors = _anchors(session, take, own)
-    says = [*told(found, letter), *_matched(session, take, own), *_drifted(session, take, own, letter, anchors)]
+    figure = _figure_of(session, take, own)
+    says = [
+        *told(found, letter),
+        *_obeyed(figure, own, letter),
+        *_matched(session, take, own),
+        *_drifted(session, figure, own, letter, anchors),
+    ]
     mask = masks.store_mask(session, dilated(found.out, 2 * _WHOLE + 1)) if found.bled >= _WORTH else ""
     return encode_png(drawn(found.map)), found.to_json() | {"told": says, "out": mask, "anchors": anchors, "lies": _lies(found)}
 
@@ -120,22 +127,36 @@ def _anchors(session: Session, take: Take, region: Region) -> list[str]:
     return [] if who is None else measures.anchors_of(session, [who]).get(who, [])
 
 
-def _drifted(session: Session, take: Take, region: Region, letter: str, anchors: list[str]) -> list[str]:
+def _drifted(session: Session, figure: FigureRead | None, region: Region, letter: str, anchors: list[str]) -> list[str]:
     """How far the person of a region is from their own anchors."""
     if not anchors:
         return []
-    figures = readings.of_picture(session, take.picture_sha256).figures
-    shares = [_share_in(figure, grey(pictures.pixels(session, region.mask)) > _OPEN) for figure in figures]
-    best = int(np.argmax(shares)) if shares else 0
-    found = None
-    if shares and shares[best] >= _STANDS:
-        found = drift(figures[best], [readings.of_picture(session, anchor).main for anchor in anchors])
+    found = None if figure is None else drift(figure, [readings.of_picture(session, anchor).main for anchor in anchors])
     if found is None:
         return [f"How near {letter} is to {region.name} cannot be told: no face was read there."]
     strayed = f": {', '.join(found.changed)} strayed" if found.changed else ""
-    return [
-        f"{letter}’s drift from the anchors of {region.name}: {found.distance:.2f}{', another person' if found.other_person else strayed}."
-    ]
+    told = f"{found.distance:.2f}{', another person' if found.other_person else strayed}"
+    return [f"{letter}’s drift from the anchors of {region.name}: {told}."]
+
+
+def _obeyed(figure: FigureRead | None, region: Region, letter: str) -> list[str]:
+    """How much of what a region's words name the reader sees in its person."""
+    wanted = own_words(region.prompt).wanted
+    read = {} if figure is None else {name: max(values, key=values.__getitem__) for name, values in figure.attributes.items() if values}
+    judged = [name for name in wanted if name in read]
+    if not judged:
+        return []
+    missing = [name for name in judged if read[name] not in wanted[name]]
+    strays = f"; not {', '.join(missing)}" if missing else ""
+    return [f"The reader sees {len(judged) - len(missing)} of {len(judged)} things that {letter}’s words name{strays}."]
+
+
+def _figure_of(session: Session, take: Take, region: Region) -> FigureRead | None:
+    """Whoever the reader sees in a region; None where nobody is."""
+    figures = readings.of_picture(session, take.picture_sha256).figures
+    shares = [_share_in(figure, grey(pictures.pixels(session, region.mask)) > _OPEN) for figure in figures]
+    best = int(np.argmax(shares)) if shares else 0
+    return figures[best] if shares and shares[best] >= _STANDS else None
 
 
 def _share_in(figure: FigureRead, region: Mask) -> float:
