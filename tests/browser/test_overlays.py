@@ -186,6 +186,10 @@ def test_where_no_room_is_free_the_picture_follows_after_each_act(page: Page, sh
     draw(page, (0.1, 0.6), (0.9, 0.95))
     wait_for(lambda: page.get_attribute("#live-picture", "src") != before)
     expect(page.locator("#told")).not_to_contain_text("Paint something")
+    drawn = page.get_attribute("#live-picture", "src")
+    wait_for(lambda: page.locator("#undo").is_enabled())
+    page.click("#undo")
+    wait_for(lambda: page.get_attribute("#live-picture", "src") != drawn)
 
 
 def test_a_place_comes_under_the_board_and_a_piece_becomes_its_background(page: Page, shot: Shot, studio: Studio) -> None:

@@ -35,13 +35,14 @@ class Given:
     name: str
 
 
-def given_to_regions(session: Session, item: object) -> list[Given]:
-    """All that regions may say of a character, or of the one whose outfit this is: in what the traits say, and in each outfit."""
+def given_to_regions(session: Session, item: object) -> dict[int | None, Given]:
+    """All that regions may say of a character, or of the one whose outfit this is, by the outfit; None: without one."""
     character = item if isinstance(item, Character) else find(session, item.character_id) if isinstance(item, Outfit) else None
     if character is None:
-        return []
+        return {}
     outfits = session.scalars(select(Outfit).where(Outfit.character_id == character.id).order_by(Outfit.id))
-    return [Given(given_words(character, outfit, None), character.name) for outfit in (None, *outfits)]
+    worn: dict[int | None, Outfit | None] = {None: None, **{outfit.id: outfit for outfit in outfits}}
+    return {key: Given(given_words(character, outfit, None), character.name) for key, outfit in worn.items()}
 
 
 def find(session: Session, character_id: int) -> Character:

@@ -5,6 +5,7 @@ Nothing is deleted: what is removed is marked, and comes back as it was.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
@@ -97,9 +98,12 @@ def edit(session: Session, kind: Kind, item_id: int, name: str, words: str = "")
     return item
 
 
-def _reword_regions(session: Session, story_id: int, before: list[cast.Given], after: list[cast.Given]) -> None:
+def _reword_regions(
+    session: Session, story_id: int, before: Mapping[int | None, cast.Given], after: Mapping[int | None, cast.Given]
+) -> None:
     """Regions say what the cast gives them now. Which of the cast somebody is, is known by what they were given."""
-    now = {old.words: new for old, new in zip(before, after, strict=True) if old != new and old.words}
+    # an outfit may have come in another tab between the two
+    now = {old.words: after[key] for key, old in before.items() if key in after and old != after[key] and old.words}
     if not now:
         return
     query = select(Shot).where(Shot.story_id == story_id).order_by(Shot.id).with_for_update(of=Shot)

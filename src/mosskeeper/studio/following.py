@@ -9,14 +9,10 @@ from sqlalchemy.orm import Session
 
 from mosskeeper.core.boards.told import told
 from mosskeeper.core.diffusion.boarded import boards_of
-from mosskeeper.core.diffusion.live import Poses, choose, live_picture
-from mosskeeper.core.illustrator.kept import Kept
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.engines import BUILT_IN
+from mosskeeper.live_room import Ask, Room, Words
 from mosskeeper.studio import boards, drafts, readings, shots, working
-
-_LAYERS = 60_000_000  # bytes that are kept while one picture is made
 
 
 def key_of(shot_id: int, seed: int) -> str:
@@ -35,12 +31,9 @@ def _state(recipe: Recipe, seed: int) -> str:
 def made(session: Session, shot_id: int, seed: int) -> tuple[bytes, dict[str, Any]]:
     """The picture as PNG, of what it is, and what the board was read as: for workers, since it draws."""
     recipe = drafts.of_shot(shots.find(session, shot_id))
-    pictures, known = working.cue_pixels(session, recipe), readings.known_of_recipe(session, recipe)
-    make = (BUILT_IN.get(recipe.engine) or BUILT_IN["built-in"]).make
-    poses = Poses([cue for cue in recipe.cues if cue.role == "pose"], known, recipe.steps)
-    laid = boards_of(recipe.cues, pictures, recipe.steps)
-    image = live_picture(choose(recipe, seed, pictures, known, make), laid, Kept(_LAYERS), poses)
-    own = boards.cue_of(recipe)
+    pictures, room = working.cue_pixels(session, recipe), Room()
+    room.take(Ask(0, Words(recipe, seed, pictures, readings.known_of_recipe(session, recipe)), None))
+    image, own = room.still(), boards.cue_of(recipe)
     read = [] if own is None else boards_of([own], pictures, recipe.steps)
     says = [{"words": t.words, "kind": t.kind, "at": t.at} for t in (told(read[0].read) if read else [])]
     return encode_png(image), {"of": _state(recipe, seed), "told": says}

@@ -28,6 +28,7 @@ from mosskeeper.web.deps import Db, Id, Look, PageId, Queue
 router = APIRouter()
 _MOST_PIXELS = 1_000_000
 _BUSY = "All live rooms are taken: the picture follows after every act, by a worker."
+_NO_STAGE = "All live rooms are taken: keep the stage once the picture follows the hand again. The board is kept meanwhile."
 _ELSEWHERE = "This engine does not follow live. What is shown is the built-in illustrator's; a run is the engine's own."
 Seed = Annotated[int, Query(ge=0, le=MAX_SEED)]
 Side = Annotated[int, Query(ge=0, le=2048)]
@@ -138,7 +139,7 @@ async def keep_stage(request: Request, shot_id: Id, page_id: PageId, seed: Seed 
     try:
         answer = await rooms.ask(f"{shot_id} {page_id}", (asked.key, asked.words), None, still=True)
     except NoRoom:
-        return JSONResponse({"problem": _BUSY}, 503)
+        return JSONResponse({"problem": _NO_STAGE}, 503)
     except RoomLost:
         return JSONResponse({"problem": "The live picture was lost just now. Keep the stage once more."}, 409)
     if answer is None or answer.problem:

@@ -50,7 +50,7 @@ function ownColour() {
 async function act(pieces) {
   board = { ...board, pieces, pots: usedPots(pieces) };
   if (pieces.length > MOST || JSON.stringify(pieces).length > LONGEST) board = { ...board, pieces: await joined(pieces) };
-  return keep.act(board).then((kept) => { follow.kept(); return kept; });
+  return keep.act(board);
 }
 
 /** The older half of many pieces as one picture: it looks the same, and can be moved as a whole only. */
@@ -213,7 +213,6 @@ get("place").addEventListener("change", async ({ target }) => {
   if (refused) { problem(told?.problem ?? "This place could not be laid."); return; }
   keep.take(told);
   follow.anew();
-  follow.kept();
 });
 get("pots").addEventListener("dblclick", ({ target }) => target.closest(".pot") && get("tone").click());
 function tone(hexadecimal) {
@@ -303,6 +302,7 @@ const keep = new Keep(shot, canvas, begins, problem, (state, pieces) => {
     weight.value = weight.defaultValue = state.weight;
     if (chosen !== weight.value) queueMicrotask(() => { weight.value = chosen; weight.dispatchEvent(new Event("change", { bubbles: true })); });
   }
+  follow.kept();
   get("undo").disabled = !state.undoes;
   get("redo").disabled = !state.redoes;
 });

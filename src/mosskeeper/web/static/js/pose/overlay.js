@@ -47,7 +47,7 @@ function keep(over = false) {
     for (let wait = 1; ; wait = Math.min(wait * 2, 16)) {
       const answer = await fetch(`/shots/${shot}/poses?base=${state.base}&over=${over}`, { method: "POST", headers, body: JSON.stringify(sent) }).catch(() => null);
       const body_ = await answer?.json().catch(() => null);
-      if (answer?.ok) { take(body_, false); problem(""); queued.kept(); return; }
+      if (answer?.ok) { take(body_, false); problem(""); return; }
       if (answer && answer.status < 500) { problem(body_?.problem ?? "The pose could not be kept.", body_?.moved); return; }
       problem("The studio does not answer: the pose is kept here, and sent again.");
       await new Promise((done) => setTimeout(done, 1000 * wait));
@@ -67,6 +67,7 @@ function take(now, show = true) {
   get("pose-told").replaceChildren(...now.told.map((sentence) => Object.assign(document.createElement("li"), { textContent: sentence })));
   weights();
   adopt(now.revision, now.fields);
+  queued.kept();
   if (show) draw();
 }
 
@@ -108,7 +109,7 @@ let wanted = false;
 let number = 0;
 let shown = 0;
 let url = "";
-const queued = new Queued(shot, () => seed, (address) => arrived(address, "All live rooms are taken: the picture follows after every act, by a worker."), () => follow());
+const queued = new Queued(shot, () => seed, (address) => arrived(address, get("follow-state").textContent), () => follow());
 function arrived(fresh, note) {
   get("live-picture").src = fresh;
   URL.revokeObjectURL(url);
