@@ -7,10 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.figure import SIDES, Figure
+from mosskeeper.core.illustrator.figure import SIDES, Colour, Figure
 from mosskeeper.core.illustrator.items import Item
 from mosskeeper.core.illustrator.shapes import Points, ellipse, limb, point, points, ribbon, spline, taper, unit
-from mosskeeper.core.illustrator.vocabulary.colours import Rgb
 from mosskeeper.core.illustrator.vocabulary.poses import HANDS, Hand
 
 
@@ -18,9 +17,9 @@ def draw(f: Figure) -> None:
     k = f.thickness
     for side, sign in SIDES:
         bones = [f.j[f"{side} {name}"] for name in ("hip", "knee", "ankle")]
-        f.add(f.union(limb(bones, [0.20 * k, 0.14 * k, 0.085 * k])), f.skin, Part.LEG, _leg_slot(f, side, 110))
-        foot(f, side, sign, f.skin, Part.LEG, _leg_slot(f, side, 111))
-    f.add(torso(f, 0), f.skin, Part.SKIN, 112)
+        f.add(f.union(limb(bones, [0.20 * k, 0.14 * k, 0.085 * k])), "skin", Part.LEG, _leg_slot(f, side, 110))
+        foot(f, side, sign, "skin", Part.LEG, _leg_slot(f, side, 111))
+    f.add(torso(f, 0), "skin", Part.SKIN, 112)
     _neck(f)
 
 
@@ -33,7 +32,7 @@ def _neck(f: Figure) -> None:
     chin = f.head - f.head_up * 0.3
     neck = f.j["neck"]
     outline = ribbon([chin + f.head_up * 0.1, chin * 0.45 + neck * 0.55, neck + f.down * 0.14], [0.118 * k, 0.118 * k, 0.19 * k])
-    item = f.add(outline, f.skin, Part.NECK, 134, drop=0.2)
+    item = f.add(outline, "skin", Part.NECK, 134, drop=0.2)
     f.mark(item, f.on_head(ellipse((f.turn * 0.03 - 0.02, 0.44), 0.34, 0.22)), "shade", 0.75, 2.5)
     if f.is_.subject in ("woman", "man", "old man"):
         bones = (taper([f.at(s * 0.04, 0.09), f.at(s * 0.15, 0.05), f.at(s * 0.28, 0.04)], 0.012) for s in (-1, 1))
@@ -60,7 +59,7 @@ def torso(f: Figure, padding: float, length: float = 1.0) -> Points:
     return spline([*outline, f.at(0, -0.03)])
 
 
-def foot(f: Figure, side: str, sign: int, colour: str | Rgb, part: Part, slot: float, padding: float = 0.0) -> Item:
+def foot(f: Figure, side: str, sign: int, colour: Colour, part: Part, slot: float, padding: float = 0.0) -> Item:
     ankle, knee = f.j[f"{side} ankle"], f.j[f"{side} knee"]
     d = unit(ankle - knee)
     k, flat = f.thickness, d[1] > 0.25
@@ -117,7 +116,7 @@ def bare_arm(f: Figure, side: str, slot: float, covered: float) -> None:
         widths = [0.13 * k] * len(root) + [(0.125 - 0.06 * from_) * k, 0.095 * k, 0.07 * k]
     else:
         bones, widths = [elbow + (wrist - elbow) * (from_ - 0.5) * 2, wrist], [(0.095 - 0.05 * (from_ - 0.5)) * k, 0.07 * k]
-    f.add(f.union(limb(bones, widths)), f.skin, Part.SKIN, slot, shade=0.45)
+    f.add(f.union(limb(bones, widths)), "skin", Part.SKIN, slot, shade=0.45)
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,7 +147,7 @@ def hand(f: Figure, side: str, sign: int, gripping: bool) -> None:
     p = palm(f, side, sign)
     k, at = p.size, p.at
     gloved = "gloves" in f.is_.worn
-    colour = f.colour("b") if gloved else f.skin
+    colour = "b" if gloved else "skin"
     slot = f.arm_slot(side, 176)
     name = "grip" if gripping else f.posture.hands[0 if side == "right" else 1]
     shape = HANDS[name]
@@ -173,7 +172,7 @@ def hand(f: Figure, side: str, sign: int, gripping: bool) -> None:
         f.mark(item, curled, "deep", 0.6)
     if gloved:
         cuff = spline([at(-0.105, -0.075), at(0.105, -0.075), at(0.095, 0.02), at(-0.095, 0.02)], True, 4)
-        f.add(cuff, np.clip(colour * 0.9, 0, 1), Part.HAND, slot + 0.5, shade=0.3, drop=0.2)
+        f.add(cuff, f.shaded(colour, 0.9), Part.HAND, slot + 0.5, shade=0.3, drop=0.2)
 
 
 _ROOTS = (0.072, 0.026, -0.022, -0.066)  # index to little finger, across the palm

@@ -205,7 +205,7 @@ class _Drawn:
                 figure.mixed = mixed.expression, mixed.body
             if ground:
                 _contact(figure)
-            where = (self.canvas, self.detailed, n, _key(held), spot.scale, tuple(spot.origin), self.wind, mixed, person.layout)
+            where = (self.canvas, self.detailed, n, _key(held), spot.scale, tuple(spot.origin), mixed, person.layout)
             parts.draw(figure, where)
             layer = painted(self.painter, self.canvas, figure.display.ordered(), figure.display.lamps, self.with_albedo)
             figure.display = DisplayList(self.canvas)

@@ -18,7 +18,7 @@ from numpy.typing import ArrayLike
 
 from mosskeeper.core.illustrator.description import Part, Person
 from mosskeeper.core.illustrator.description import Rgb as Rgb3
-from mosskeeper.core.illustrator.items import DisplayList, Item, Lamp, Mark
+from mosskeeper.core.illustrator.items import DisplayList, Dye, Item, Lamp, Mark
 from mosskeeper.core.illustrator.shapes import Points, point, to_path, together, union
 from mosskeeper.core.illustrator.skeleton import JOINTS, Posture, nodded
 from mosskeeper.core.illustrator.vocabulary import colours
@@ -30,7 +30,10 @@ from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, MEN, Express
 DEPTH = 0.30
 SIDES = (("right", -1), ("left", 1))
 Outlines: TypeAlias = Points | Sequence[Points] | skia.Path
+Colour: TypeAlias = str | Dye | Rgb
 
+_DYES = {"a": Dye("a"), "b": Dye("b"), "b dark": Dye("b", 0.8, 0.06), "skin": Dye("skin")}
+_UNDYED = np.zeros(3)
 
 _TORN = 0.2  # hh by which a shoulder may stray from the trunk before a piece of cloth bridges the gap
 _BEHIND = 66.0  # slots by which a limb behind the trunk lies below its usual place
@@ -91,20 +94,29 @@ def _turned(p: Points, stretch: float, turn: float, nod: float) -> Points:
     return out
 
 
+@dataclass(frozen=True, slots=True)
+class Air:
+    """What is about a figure, in its own coordinates."""
+
+    wind: float  # 0 none … ±1 storm, towards positive x
+    light_side: int  # ±1: the side from which the light comes
+    glow: float  # of lamps
+
+
 class Figure:
     def __init__(self, display: DisplayList, person: Person, posture: Posture, setting: Setting) -> None:
         self.display, self.is_, self.posture = display, person, posture
         self.number, self.scale, self.origin = setting.number, setting.scale, setting.origin
         self.facing = person.layout.facing
-        self.light, self.detailed = setting.light, setting.detailed
-        self.wind = setting.wind * self.facing
-        self.light_side = self.facing * (1 if setting.light.direction[0] > 0 else -1)
+        self.detailed, light = setting.detailed, setting.light
+        self.air = Air(setting.wind * self.facing, self.facing * (1 if light.direction[0] > 0 else -1), light.glow)
         self.child, self.male = person.subject in CHILDREN, person.subject in MEN
         self.rng = np.random.default_rng(person.layout.ground + 11)
         self.landmarks: dict[str, Points] = {}
         self._mirror: float | None = None
         self._stretch: _Stretch | None = None
         self._cloth: tuple[Rgb3, Rgb3] | None = None
+        self.undyed = False  # what is added waits for the person's colours
         self.mixed: tuple[Expression, Proportions] | None = None  # in place of what names say
         self.depth = DEPTH + 0.25 * person.layout.depth
         self._axes(dict(zip(JOINTS, posture.joints, strict=True)))
@@ -128,7 +140,15 @@ class Figure:
         self.shoulder_width = max(float(shoulders), 0.3)
         self.hip_width = max(abs(float((j["left hip"] - j["right hip"]) @ self.right)) / 2, 0.2)
 
-    # What its names say is read when it is needed, so that it can be told on what a part of the drawing depends.
+    # What its names and the air say is read when it is needed, so that it can be told on what a part of the drawing depends.
+
+    @property
+    def wind(self) -> float:
+        return self.air.wind
+
+    @property
+    def light_side(self) -> int:
+        return self.air.light_side
 
     @property
     def body(self) -> Proportions:
@@ -242,13 +262,26 @@ class Figure:
 
     # -- items -------------------------------------------------------------------------------------------
 
-    def colour(self, name: str | Rgb) -> Rgb:
+    def colour(self, name: Colour) -> Rgb:
+        """A colour that a name or a dye stands for."""
+        if isinstance(name, str) and name in _DYES:
+            name = _DYES[name]
+        if isinstance(name, Dye):
+            a, b = self._cloth or (self.is_.colour_a, self.is_.colour_b)
+            return name.on(self.skin if name.of == "skin" else np.asarray(a if name.of == "a" else b))
         if not isinstance(name, str):
             return name
-        if name in ("a", "b", "b dark"):
-            a, b = self._cloth or (self.is_.colour_a, self.is_.colour_b)
-            return np.asarray(a if name == "a" else b) * (0.8 if name == "b dark" else 1) + (0.06 if name == "b dark" else 0)
         return colours.MATERIALS[name] if name in colours.MATERIALS else colours.CLOTH[name]
+
+    def shaded(self, name: str, times: float) -> Colour:
+        """A named colour made darker or lighter."""
+        return Dye(name, times) if name in ("a", "b", "skin") else np.clip(self.colour(name) * times, 0, 1)
+
+    def _waiting(self, colour: Colour) -> Dye | None:
+        """The dye in which something is added, where it waits for it."""
+        if not self.undyed or self._cloth is not None:
+            return None
+        return _DYES.get(colour) if isinstance(colour, str) else colour if isinstance(colour, Dye) else None
 
     def path(self, outlines: Outlines) -> skia.Path:
         if isinstance(outlines, skia.Path):
@@ -261,17 +294,19 @@ class Figure:
             return copy
         return to_path(outlines, placed=self.px)
 
-    def add(self, outlines: Outlines, colour: str | Rgb, part: Part, slot: float, **options: Any) -> Item:
+    def add(self, outlines: Outlines, colour: Colour, part: Part, slot: float, **options: Any) -> Item:
         """Adds an item. Options are those of `Item`; depth follows from the slot unless given."""
         options.setdefault("shade", 0.6)
         options.setdefault("line", 1.0)
         options.setdefault("drop", 0.7)
         options.setdefault("depth", self.depth - (slot - 100) * 0.0004)
-        item = Item(self.path(outlines), self.colour(colour), part, slot=slot, figure=self.number, **options)
+        dye = self._waiting(colour)
+        albedo = _UNDYED if dye is not None else self.colour(colour)
+        item = Item(self.path(outlines), albedo, part, slot=slot, figure=self.number, dye=dye, **options)
         self.display.items.append(item)
         return item
 
-    def plain(self, outlines: Outlines, colour: str | Rgb, part: Part, slot: float, **options: Any) -> Item:
+    def plain(self, outlines: Outlines, colour: Colour, part: Part, slot: float, **options: Any) -> Item:
         """An item without form shadow, outline or thrown shadow: eyes, lips, small metal."""
         return self.add(outlines, colour, part, slot, **({"shade": 0.0, "line": 0.0, "drop": 0.0} | options))
 
@@ -279,7 +314,7 @@ class Figure:
         self,
         item: Item,
         outlines: Points | Iterable[Points],
-        tone: str | Rgb = "shade",
+        tone: Colour = "shade",
         alpha: float = 0.5,
         blur: float = 0.0,
         vital: bool = False,
@@ -291,9 +326,10 @@ class Figure:
             outlines = [outlines]
         px = [self.px(p) for p in outlines if len(p) > 2]
         if px:
-            own = isinstance(tone, str) and tone in ("shade", "lit", "deep")
-            colour = tone if own else self.colour(tone)
-            item.marks.append(Mark(to_path(px), colour, alpha, blur * self.scale / 100))
+            dye, colour = self._waiting(tone), "shade" if isinstance(tone, Dye) else tone
+            if dye is None and not (isinstance(tone, str) and tone in ("shade", "lit", "deep")):
+                colour = self.colour(tone)
+            item.marks.append(Mark(to_path(px), colour, alpha, blur * self.scale / 100, dye))
 
     def lamp(self, at: Points, radius: float, colour: Rgb, strength: float) -> None:
         x, y = self.px(at)

@@ -13,7 +13,7 @@ import numpy as np
 from mosskeeper.core.illustrator import body
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import SIDES, Figure
-from mosskeeper.core.illustrator.items import Item
+from mosskeeper.core.illustrator.items import Dye, Item
 from mosskeeper.core.illustrator.shapes import (
     Points,
     ellipse,
@@ -130,7 +130,7 @@ def boots(f: Figure, colour: str, height: float) -> None:
     for i, side in enumerate(_far_first(f)):
         sign = -1 if side == "right" else 1
         knee, ankle = f.j[f"{side} knee"], f.j[f"{side} ankle"]
-        body.foot(f, side, sign, f.colour(colour), Part.SHOES, 117.5 + i, 0.035)
+        body.foot(f, side, sign, colour, Part.SHOES, 117.5 + i, 0.035)
         top = ankle * (1 - height) + knee * height
         shaft = limb([top, ankle * 0.8 + knee * 0.2, ankle], [0.165 * k, 0.135 * k, 0.125 * k])
         item = f.add(f.union(shaft), colour, Part.SHOES, 117.8 + i, drop=0.3)
@@ -185,7 +185,7 @@ def tunic(
         _trim(f, item, hem, 0.085, trim, 0.03)
     if neckline and not f.hood:
         opening = [f.at(-0.17, -0.08), f.at(-0.1, 0.1), f.at(0, 0.17), f.at(0.1, 0.1), f.at(0.17, -0.08)]
-        f.mark(item, spline(opening), f.skin * 0.93, 1, vital=True)
+        f.mark(item, spline(opening), Dye("skin", 0.93), 1, vital=True)
         edge = [f.at(-0.19, -0.06), f.at(-0.11, 0.115), f.at(0, 0.19), f.at(0.11, 0.115), f.at(0.19, -0.06)]
         f.mark(item, taper(edge, 0.016, 0.5), "deep", 0.5)
     if belt:
@@ -242,7 +242,7 @@ def sleeves(f: Figure, colour: str, reach: float = 1.0, width: float = 1.0, cuff
                 end - n * w * 1.1 + d * 0.07,
                 end + n * w * 1.1 + d * 0.07,
             ]
-            f.add(spline(band, True, 4), np.clip(f.colour(colour) * 1.04, 0, 1), Part.SLEEVE, slot + 0.3, shade=0.3)
+            f.add(spline(band, True, 4), f.shaded(colour, 1.04), Part.SLEEVE, slot + 0.3, shade=0.3)
         if trim:
             band = [
                 end + n * w * 1.06 - d * 0.02,
@@ -501,7 +501,7 @@ def cloak(f: Figure, colour: str, lining: str) -> None:
     )
     left, right = (f.blown(side, neck[1] + 0.2, 0.26) for side in (left, right))
     sheet, hem = _sheet(f, left, right, 0.05, 4)
-    item = f.add(sheet, f.colour(lining) * 0.72, Part.OUTER, 100, shade=0.8, drop=1.2)
+    item = f.add(sheet, f.shaded(lining, 0.72), Part.OUTER, 100, shade=0.8, drop=1.2)
     _folds(f, item, left, right, hem, 9, 0.7)
     for side, sign, edge in (("right", -1, left), ("left", 1, right)):
         w = f.shoulder_width
@@ -584,7 +584,7 @@ def bib(f: Figure, colour: str) -> None:
     item = f.add(spline(front, True, 5), colour, Part.OUTER, 130, shade=0.7)
     f.mark(item, [taper([f.at(-w * 0.4, t * 0.31), f.at(0, t * 0.33), f.at(w * 0.4, t * 0.31)], 0.010)], "deep", 0.6)
     pocket = points(f.at(-0.17, t * 0.40), f.at(0.17, t * 0.40), f.at(0.15, t * 0.62), f.at(-0.15, t * 0.62))
-    f.add(pocket, np.clip(f.colour(colour) * 0.92, 0, 1), Part.OUTER, 131, shade=0.2, drop=0.25)
+    f.add(pocket, f.shaded(colour, 0.92), Part.OUTER, 131, shade=0.2, drop=0.25)
     for s in (-1, 1):
         f.add(ellipse(f.at(s * w * 0.42, t * 0.31), 0.035, 0.035), "brass", Part.ACCESSORY, 132, shade=0.1, drop=0.1)
 
@@ -650,7 +650,7 @@ def satchel(f: Figure, colour: str) -> None:
     bag = spline([c + point(*p) for p in ((-0.26, -0.20), (0.26, -0.20), (0.28, 0.20), (-0.28, 0.20))], True, 3)
     f.add(bag, colour, Part.ACCESSORY, 169, shade=0.6, drop=0.7)
     flap = spline([c + point(*p) for p in ((-0.27, -0.21), (0.27, -0.21), (0.24, 0.04), (0, 0.10), (-0.24, 0.04))], True, 3)
-    f.add(flap, f.colour(colour) * 0.85, Part.ACCESSORY, 169.1, shade=0.4, drop=0.4)
+    f.add(flap, f.shaded(colour, 0.85), Part.ACCESSORY, 169.1, shade=0.4, drop=0.4)
     f.add(ellipse(c + point(0, 0.06), 0.035, 0.035), "brass", Part.ACCESSORY, 169.2, shade=0.1, drop=0.1)
 
 
@@ -684,7 +684,7 @@ def veil_hat(f: Figure, colour: str) -> None:
     net = f.add(veil, "white", Part.HEADWEAR, 166, shade=0.0, alpha=0.30, drop=0.3, line=0.6)
     f.mark(net, (taper(f.on_head([(x, -0.22), (x * 1.05, 0.3), (x * 0.9, 0.8)]), 0.006) for x in np.linspace(-0.56, 0.56, 12)), "deep", 0.5)
     brim = spline(f.on_head([(-0.86, -0.20), (-0.5, -0.34), (0.5, -0.34), (0.86, -0.20), (0.5, -0.13), (0, -0.10), (-0.5, -0.13)]))
-    f.add(brim, f.colour(colour) * 0.9, Part.HEADWEAR, 167, shade=0.4)
+    f.add(brim, f.shaded(colour, 0.9), Part.HEADWEAR, 167, shade=0.4)
     crown = f.add(
         spline(f.on_head([(-0.48, -0.24), (-0.42, -0.50), (-0.2, -0.68), (0.2, -0.68), (0.42, -0.50), (0.48, -0.24), (0, -0.18)])),
         colour,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -40,6 +41,20 @@ def _settle(path: skia.Path) -> None:
     path.getBounds()
 
 
+@dataclass(frozen=True, slots=True)
+class Dye:
+    """A colour that a person has, as cloth or skin: what is built once is given to others in theirs."""
+
+    of: str  # "a", "b" or "skin"
+    times: float = 1.0
+    plus: float = 0.0
+
+    def on(self, own: Rgb) -> Rgb:
+        """The colour, where the person's is `own`."""
+        colour = np.asarray(own) * self.times + self.plus
+        return np.clip(colour, 0, 1) if self.times > 1 else colour
+
+
 @dataclass(slots=True)
 class Mark:
     """A stroke inside an item: 'shade', 'lit' or 'deep' of the item's own colour, or a colour of its own."""
@@ -48,6 +63,7 @@ class Mark:
     tone: str | Rgb
     alpha: float
     blur: float
+    dye: Dye | None = None  # what the tone will be
 
     def __post_init__(self) -> None:
         _settle(self.path)
@@ -71,9 +87,25 @@ class Item:
     labelled: bool = True
     figure: int = 0  # 0 the place, 1… the persons, then their companion
     marks: list[Mark] = field(default_factory=list)
+    dye: Dye | None = None  # what the albedo will be
 
     def __post_init__(self) -> None:
         _settle(self.path)
+
+
+def dyed(items: list[Item], colour: Callable[[Dye], Rgb]) -> list[Item]:
+    """The items with every dye in its colour. Those that have any are copied: others may share them."""
+    return [
+        item
+        if item.dye is None and not any(mark.dye for mark in item.marks)
+        else replace(
+            item,
+            albedo=item.albedo if item.dye is None else colour(item.dye),
+            marks=[mark if mark.dye is None else replace(mark, tone=colour(mark.dye), dye=None) for mark in item.marks],
+            dye=None,
+        )
+        for item in items
+    ]
 
 
 @dataclass(frozen=True, slots=True)

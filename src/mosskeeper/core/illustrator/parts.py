@@ -1,7 +1,8 @@
 """The parts of a figure one after the other, each built once for all figures of which it is the same.
 
-Exemplars of a take differ in a face or a colour: what a part reads of a person is noted while it is built, and what was
-built is taken again where all that was read is the same. Each thread keeps its own, since paths are not shared by threads.
+Exemplars of a take differ in a face, a colour or the weather: what a part reads of a person and of the air is noted while it
+is built, and what was built is taken again where all that was read is the same. What only has a person's colours is dyed
+afterwards. Each thread keeps its own, since paths are not shared by threads.
 """
 
 from __future__ import annotations
@@ -14,38 +15,47 @@ from threading import local
 from typing import Any
 
 from mosskeeper.core.illustrator import accessories, body, face, garments, hair, headwear, profile, props
-from mosskeeper.core.illustrator.description import Person
 from mosskeeper.core.illustrator.figure import SIDES, Figure
-from mosskeeper.core.illustrator.items import Item, Lamp
+from mosskeeper.core.illustrator.items import Item, Lamp, dyed
 from mosskeeper.core.illustrator.locks import Hair
 from mosskeeper.core.illustrator.shapes import Points
 
 _MOST = 240  # parts that a thread keeps
 _VERSIONS = 16  # of one part in one place
+_Random = tuple[int, int, int]  # the state of random numbers
 
 
 class _Noting:
-    """A person that notes what is read of it."""
+    """A person or the air, noting what is read of it."""
 
-    def __init__(self, person: Person) -> None:
-        object.__setattr__(self, "_person", person)
-        object.__setattr__(self, "read", {})
+    def __init__(self, of: object) -> None:
+        self._of, self.read = of, dict[str, Any]()
 
     def __getattr__(self, name: str) -> Any:
-        value = getattr(self._person, name)
+        value = getattr(self._of, name)
         self.read[name] = value
         return value
 
 
 @dataclass(frozen=True, slots=True)
 class _Part:
-    read: dict[str, Any]  # of the person, by field
+    person: dict[str, Any]  # what was read of the person, by field
+    air: dict[str, Any]
+    drew: _Random | None  # the state that the figure's random numbers were in, where it drew any
     items: list[Item]
     lamps: list[Lamp]
     landmarks: dict[str, Points]
-    random: Any  # the state that the figure's random numbers were left in
+    left: dict[str, Any]  # the state that the random numbers were left in
     gave: Any
     serial: int  # no other part ever has it
+
+    def suits(self, f: Figure, random: _Random) -> bool:
+        """Whether it would be built in the same way for this figure."""
+        return (
+            self.drew in (None, random)
+            and all(getattr(f.is_, name) == value for name, value in self.person.items())
+            and all(getattr(f.air, name) == value for name, value in self.air.items())
+        )
 
 
 class _Kept(local):
@@ -62,15 +72,13 @@ def draw(f: Figure, where: Hashable) -> None:
 
     Parameters
     ----------
-    where : all that its parts depend on besides the person and its light: posture, place in the picture, wind.
+    where : all that its parts depend on besides the person and the air: posture, place in the picture.
     """
-
-    person = f.is_
+    person, before = f.is_, len(f.display.items)
+    f.undyed = True
 
     def part(name: str, build: Callable[[], Any], *on: Hashable) -> _Part:
-        state = f.rng.bit_generator.state
-        random = state["state"]["state"], state["has_uint32"], state["uinteger"]
-        return _built(f, (name, where, person.subject, person.build, f.light_side, random, *on), build)
+        return _built(f, (name, where, person.subject, person.build, *on), build)
 
     part("body", lambda: body.draw(f))
     hairs = part("locks", lambda: hair.build(f))
@@ -81,8 +89,10 @@ def draw(f: Figure, where: Hashable) -> None:
     part("garments", lambda: garments.dress(f))
     part("accessories", lambda: accessories.draw(f))
     part("headwear", lambda: headwear.draw(f))
-    holding: tuple[str, ...] = part("props", lambda: props.draw(f), f.light.glow).gave
+    holding: tuple[str, ...] = part("props", lambda: props.draw(f)).gave
     part("hands", lambda: _hands(f, holding), holding)
+    f.undyed = False
+    f.display.items[before:] = dyed(f.display.items[before:], f.colour)
 
 
 def _hands(f: Figure, holding: tuple[str, ...]) -> None:
@@ -91,20 +101,13 @@ def _hands(f: Figure, holding: tuple[str, ...]) -> None:
 
 
 def _built(f: Figure, key: Hashable, build: Callable[[], Any]) -> _Part:
-    """Adds what a part consists of, built anew where none is kept of a person who is the same in all that it read."""
-    display, person = f.display, f.is_
+    """Adds what a part consists of, built anew where none is kept that would be the same."""
+    display, random = f.display, _random(f)
     kept = _kept.parts.setdefault(key, [])
     _kept.parts.move_to_end(key)
-    found = next((one for one in kept if all(getattr(person, name) == value for name, value in one.read.items())), None)
+    found = next((one for one in kept if one.suits(f, random)), None)
     if found is None:
-        noting, items, lamps, marks = _Noting(person), len(display.items), len(display.lamps), dict(f.landmarks)
-        f.is_ = noting  # type: ignore[assignment]
-        try:
-            gave = build()
-        finally:
-            f.is_ = person
-        new = {name: at for name, at in f.landmarks.items() if name not in marks}
-        found = _Part(noting.read, display.items[items:], display.lamps[lamps:], new, f.rng.bit_generator.state, gave, next(_serials))
+        found = _noted(f, random, build)
         kept.append(found)
         del kept[:-_VERSIONS]
         while len(_kept.parts) > _MOST:
@@ -113,5 +116,34 @@ def _built(f: Figure, key: Hashable, build: Callable[[], Any]) -> _Part:
         display.items += found.items
         display.lamps += found.lamps
         f.landmarks |= found.landmarks
-        f.rng.bit_generator.state = found.random
+        if found.drew is not None:
+            f.rng.bit_generator.state = found.left
     return found
+
+
+def _noted(f: Figure, random: _Random, build: Callable[[], Any]) -> _Part:
+    """Builds a part, with what it was built from."""
+    display, person, air = f.display, f.is_, f.air
+    items, lamps, marks = len(display.items), len(display.lamps), set(f.landmarks)
+    of_person, of_air = _Noting(person), _Noting(air)
+    f.is_, f.air = of_person, of_air  # type: ignore[assignment]
+    try:
+        gave = build()
+    finally:
+        f.is_, f.air = person, air
+    return _Part(
+        of_person.read,
+        of_air.read,
+        None if _random(f) == random else random,
+        display.items[items:],
+        display.lamps[lamps:],
+        {name: at for name, at in f.landmarks.items() if name not in marks},
+        dict(f.rng.bit_generator.state),
+        gave,
+        next(_serials),
+    )
+
+
+def _random(f: Figure) -> _Random:
+    state = f.rng.bit_generator.state
+    return state["state"]["state"], state["has_uint32"], state["uinteger"]

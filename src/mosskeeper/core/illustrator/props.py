@@ -120,7 +120,7 @@ def lantern(f: Figure, grip: Points) -> None:
     bars += [ribbon([c + point(-0.16, y), c + point(0.16, y)], [0.016, 0.016]) for y in (-0.155, 0.2)]
     f.add(bars, "iron", Part.PROP, 175.3, shade=0.0, drop=0.0)
     f.add(rectangle(*(c + point(-0.16, 0.2)), *(c + point(0.16, 0.27))), "iron", Part.PROP, 175.3, shade=0.2)
-    f.lamp(c, 2.6, rgb("ffb45a"), min(1.05, f.light.glow * 0.75 + 0.12))
+    f.lamp(c, 2.6, rgb("ffb45a"), min(1.05, f.air.glow * 0.75 + 0.12))
 
 
 def watering_can(f: Figure, grip: Points) -> None:
@@ -181,7 +181,7 @@ def staff(f: Figure, grip: Points) -> None:
     f.mark(item, rings, "shade", 0.8)
     light = top + point(0.24, 0.06)
     f.add(ellipse(light, 0.07, 0.09), rgb("bff3e2"), Part.PROP, 175, shade=0.0, emission=0.9)
-    f.lamp(light, 1.3, rgb("8fffe0"), 0.3 + 0.4 * f.light.glow)
+    f.lamp(light, 1.3, rgb("8fffe0"), 0.3 + 0.4 * f.air.glow)
 
 
 def umbrella(f: Figure, grip: Points) -> None:
