@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import gc
 import itertools
 import os
 import shutil
@@ -54,6 +55,11 @@ def pytest_configure(config: pytest.Config) -> None:
 @pytest.hookimpl(optionalhook=True)
 def pytest_configure_node(node: Any) -> None:
     node.workerinput["shared"] = str(node.config.stash[_SHARED])
+
+
+def pytest_collection_finish() -> None:
+    gc.collect()
+    gc.freeze()  # some hundred thousand objects of modules and tests, which the collector would look at again and again
 
 
 def pytest_unconfigure(config: pytest.Config) -> None:

@@ -1,20 +1,23 @@
 """Real workers as processes: killed, stopped, without a database."""
 
 import signal
+from collections.abc import Iterator
 
 import numpy as np
 import pytest
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, sessionmaker
 
+from mosskeeper.cluster import Cluster
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.queue.app import queue_app, submit
-from mosskeeper.studio import explaining, measures, mends, pictures, runs, shots, takes, working
+from mosskeeper.studio import explaining, measures, mends, pictures, runs, shots, working
+from mosskeeper.studio.database import connect, sessions
 from mosskeeper.studio.models import Run, Take, Variant
-from tests.conftest import SMALL, Processes, lay_out, wait_for
+from tests.conftest import SMALL, Processes, fresh_database, lay_out, wait_for
 from tests.studio.test_mends import based, laid
 
-LONG = SMALL.model_copy(update={"width": 512, "height": 640, "steps": 40, "count": 4})
+LONG = SMALL.model_copy(update={"steps": 40, "count": 6})
 
 pytestmark = pytest.mark.slow
 
@@ -35,17 +38,74 @@ def takes_of(make_session: sessionmaker[Session], run_id: int) -> list[int]:
         return list(session.scalars(select(Take.place).where(Take.run_id == run_id).order_by(Take.place)))
 
 
-def test_a_run_becomes_takes(make_session: sessionmaker[Session], database_url: str, processes: Processes) -> None:
+@pytest.fixture(scope="module")
+def studio(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[sessionmaker[Session], str, Processes]]:
+    """A database with one worker on it, for those that do it no harm."""
+    url = fresh_database(cluster)
+    processes, engine = Processes(url, tmp_path_factory.mktemp("worker")), connect(url)
     processes.worker()
-    run_id = enqueue(make_session, database_url, SMALL)
-    wait_for(lambda: look(make_session, run_id).state == "done", 120)
+    yield sessions(engine), url, processes
+    processes.stop()
+    engine.dispose()
+
+
+Studio = tuple[sessionmaker[Session], str, Processes]
+
+
+def test_a_run_becomes_takes_and_a_job_of_its_own_measures_them(studio: Studio) -> None:
+    make_session, url, _ = studio
+    run_id = enqueue(make_session, url, SMALL)
+    wait_for(lambda: look(make_session, run_id).state == "done")
     assert takes_of(make_session, run_id) == [0, 1]
     assert look(make_session, run_id).step == 12
     with make_session() as session:
-        for take in session.scalars(select(Take)):
+        for take in session.scalars(select(Take).where(Take.run_id == run_id)):
             scenes = explaining.of_picture(session, take.picture_sha256)
             assert scenes is not None
             assert np.array_equal(scenes.drawn().image, pictures.pixels(session, take.picture_sha256))
+
+    def measured() -> set[int]:
+        with make_session() as session:
+            return set(measures.known(session, session.scalars(select(Take).where(Take.run_id == run_id)).all()))
+
+    wait_for(lambda: len(measured()) == SMALL.count)
+
+
+def test_stopping_ends_a_run_and_keeps_what_is_finished(studio: Studio) -> None:
+    make_session, url, _ = studio
+    run_id = enqueue(make_session, url, LONG)
+    wait_for(lambda: takes_of(make_session, run_id))
+    with make_session.begin() as session:
+        runs.stop(session, run_id)
+    wait_for(lambda: look(make_session, run_id).state == "stopped")
+    assert 1 <= len(takes_of(make_session, run_id)) < LONG.count
+
+
+def test_a_worker_outlives_a_loss_of_all_its_connections(studio: Studio) -> None:
+    make_session, url, processes = studio
+    with make_session() as session:
+        session.connection().exec_driver_sql(
+            "select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()"
+        )
+    run_id = enqueue(make_session, url, SMALL)
+    wait_for(lambda: look(make_session, run_id).state == "done")
+    assert [process.poll() for process in processes.started] == [None] * len(processes.started)
+
+
+def test_a_run_whose_job_is_gone_gets_a_new_one(studio: Studio) -> None:
+    make_session, _, _ = studio
+    with make_session.begin() as session:
+        run_id = runs.create(session, shots.find(session, lay_out(session).id), SMALL).id
+        session.connection().exec_driver_sql("update runs set created_at = now() - interval '1 minute' where id = %s", (run_id,))
+    wait_for(lambda: look(make_session, run_id).state == "done")
+
+
+def test_a_second_worker_adds_capacity(studio: Studio) -> None:
+    make_session, url, processes = studio
+    processes.worker()
+    ids = [enqueue(make_session, url, LONG) for _ in range(2)]
+    wait_for(lambda: all(look(make_session, i).step > 0 for i in ids))
+    assert len({look(make_session, i).worker for i in ids}) == 2
 
 
 def test_a_killed_workers_run_is_finished_by_another_once(
@@ -61,10 +121,10 @@ def test_a_killed_workers_run_is_finished_by_another_once(
     assert len(before) < LONG.count
     processes.worker()
     wait_for(lambda: look(make_session, run_id).state == "done", 90)
-    assert takes_of(make_session, run_id) == [0, 1, 2, 3]
+    assert takes_of(make_session, run_id) == [0, 1, 2, 3, 4, 5]
     with make_session() as session:
-        assert session.scalar(select(func.count()).select_from(Take)) == 4
-        assert sorted(session.scalars(select(Take.seed))) == [5, 6, 7, 8]
+        assert session.scalar(select(func.count()).select_from(Take)) == LONG.count
+        assert sorted(session.scalars(select(Take.seed))) == [5, 6, 7, 8, 9, 10]
     assert look(make_session, run_id).attempts == 2
 
 
@@ -73,7 +133,7 @@ def test_variants_of_a_mend_are_finished_by_another_worker(
 ) -> None:
     with make_session.begin() as session:
         shot, base = based(session)
-        stack, mend = laid(session, shot, base, words="silver hair", count=8)
+        stack, mend = laid(session, shot, base, words="silver hair", count=5)
     victim = processes.worker()
     with make_session.begin() as session:
         run_id = submit(session, queue_app(database_url), *mends.asked(session, stack, mend), (), runs.OfMend(stack, mend)).id
@@ -85,17 +145,17 @@ def test_variants_of_a_mend_are_finished_by_another_worker(
     wait_for(made)
     victim.send_signal(signal.SIGKILL)
     victim.wait()
-    assert look(make_session, run_id).state == "running" and len(made()) < 8
+    assert look(make_session, run_id).state == "running" and len(made()) < 5
     processes.worker()
     wait_for(lambda: look(make_session, run_id).state == "done")
-    assert made() == list(range(8))
+    assert made() == list(range(5))
 
 
 def test_a_worker_that_is_told_to_end_gives_its_run_back(
     make_session: sessionmaker[Session], database_url: str, processes: Processes
 ) -> None:
     first = processes.worker()
-    longer = LONG.model_copy(update={"steps": 60, "count": 8})  # than the seconds a worker has to come to an end
+    longer = LONG.model_copy(update={"width": 512, "height": 640, "steps": 60, "count": 8})  # than the seconds a worker has to come to an end
     run_id = enqueue(make_session, database_url, longer)
     wait_for(lambda: look(make_session, run_id).step > 3, 120)
     first.terminate()
@@ -105,39 +165,6 @@ def test_a_worker_that_is_told_to_end_gives_its_run_back(
     processes.worker()
     wait_for(lambda: len(takes_of(make_session, run_id)) > len(before), 120)
     assert takes_of(make_session, run_id) == list(range(len(before) + 1))
-
-
-def test_stopping_ends_a_run_and_keeps_what_is_finished(
-    make_session: sessionmaker[Session], database_url: str, processes: Processes
-) -> None:
-    processes.worker()
-    run_id = enqueue(make_session, database_url, LONG)
-    wait_for(lambda: takes_of(make_session, run_id), 120)
-    with make_session.begin() as session:
-        runs.stop(session, run_id)
-    wait_for(lambda: look(make_session, run_id).state == "stopped", 60)
-    assert 1 <= len(takes_of(make_session, run_id)) < 4
-
-
-def test_a_worker_outlives_a_loss_of_all_its_connections(
-    make_session: sessionmaker[Session], database_url: str, processes: Processes
-) -> None:
-    worker = processes.worker()
-    with make_session() as session:
-        session.connection().exec_driver_sql(
-            "select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()"
-        )
-    run_id = enqueue(make_session, database_url, SMALL)
-    wait_for(lambda: look(make_session, run_id).state == "done", 120)
-    assert worker.poll() is None
-
-
-def test_a_second_worker_adds_capacity(make_session: sessionmaker[Session], database_url: str, processes: Processes) -> None:
-    processes.worker()
-    processes.worker()
-    ids = [enqueue(make_session, database_url, LONG) for _ in range(2)]
-    wait_for(lambda: all(look(make_session, i).step > 0 for i in ids), 120)
-    assert len({look(make_session, i).worker for i in ids}) == 2
 
 
 def test_a_rescue_that_died_with_its_worker_keeps_nobody_from_being_rescued(
@@ -158,23 +185,3 @@ def test_a_rescue_that_died_with_its_worker_keeps_nobody_from_being_rescued(
     processes.worker()
     wait_for(lambda: look(make_session, run_id).state == "done", 120)
     assert takes_of(make_session, run_id) == [0, 1]
-
-
-def test_a_run_whose_job_is_gone_gets_a_new_one(make_session: sessionmaker[Session], database_url: str, processes: Processes) -> None:
-    run_id = enqueue(make_session, database_url, SMALL)
-    with make_session.begin() as session:
-        session.connection().exec_driver_sql("delete from procrastinate_jobs")
-        session.connection().exec_driver_sql("update runs set created_at = now() - interval '1 minute'")
-    processes.worker()
-    wait_for(lambda: look(make_session, run_id).state == "done", 120)
-
-
-def test_a_take_is_measured_by_a_job_of_its_own(make_session: sessionmaker[Session], database_url: str, processes: Processes) -> None:
-    processes.worker()
-    run_id = enqueue(make_session, database_url, SMALL)
-
-    def measured() -> int:
-        with make_session() as session:
-            return len(measures.known(session, takes.of_shot(session, look(make_session, run_id).shot_id)))
-
-    wait_for(lambda: measured() == SMALL.count, 90)

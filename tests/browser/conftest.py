@@ -16,6 +16,7 @@ from mosskeeper.studio.database import connect, sessions
 from mosskeeper.studio.models import Shot
 from tests.conftest import Processes, fresh_database, lay_out
 
+_ONE_RENDERER = ["--renderer-process-limit=1", "--disable-site-isolation-trials"]  # a process for every page costs a second of each test
 expect.set_options(timeout=120_000)  # four studios may share two slow cores
 
 
@@ -40,7 +41,7 @@ def studio(
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
     with sync_playwright() as playwright:
-        made = playwright.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
+        made = playwright.chromium.launch(executable_path=EXECUTABLE, args=[*FLAGS, *_ONE_RENDERER])
         yield made
         made.close()
 

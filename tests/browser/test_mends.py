@@ -1,6 +1,7 @@
 """The mends overlay by mouse, keys and touch: chosen, worded, run, accepted, stacked, carried over, and the same bytes again."""
 
 import re
+from functools import cache
 from pathlib import Path
 
 import numpy as np
@@ -8,6 +9,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 from sqlalchemy.orm import Session, sessionmaker
 
+from mosskeeper.core.diffusion.result import Take
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.studio import masks, mends, pictures, runs, takes, working
 from mosskeeper.studio.mends import Standing
@@ -17,7 +19,11 @@ from tests.conftest import SMALL, lay_out, wait_for
 
 pytestmark = pytest.mark.browser
 Studio = tuple[str, sessionmaker[Session]]
-MADE = [make_take(SMALL.with_seed(seed), seed) for seed in (5, 6)]
+
+
+@cache
+def drawn() -> list[Take]:
+    return [make_take(SMALL.with_seed(seed), seed) for seed in (5, 6)]
 
 
 @pytest.fixture
@@ -27,7 +33,7 @@ def shot(studio: Studio) -> Shot:
         shot = lay_out(session)
         run = runs.create(session, shot, SMALL)
         working.begin(session, run.id, "test")
-        for place, take in enumerate(MADE):
+        for place, take in enumerate(drawn()):
             working.store_take(session, run.id, place, run.seeds[place], take.image, 1.0, take.explained)
         working.end(session, run, "done")
         return shot
@@ -107,8 +113,8 @@ def test_from_a_press_to_a_mended_take_by_mouse(page: Page, studio: Studio, shot
         take = takes.of_shot(session, shot.id)[0]
         opens = mask(studio, shot, base)
         made = pictures.pixels(session, take.picture_sha256)
-        assert np.array_equal(made[~opens], MADE[0].image[~opens])
-        assert (made != MADE[0].image).any()
+        assert np.array_equal(made[~opens], drawn()[0].image[~opens])
+        assert (made != drawn()[0].image).any()
 
 
 def test_all_by_keys(page: Page, studio: Studio, shot: Shot) -> None:
@@ -162,7 +168,7 @@ def test_brush_outline_box_and_frame_open_what_they_are_drawn_round(page: Page, 
 def test_a_press_chooses_what_is_there_and_the_next_one_the_wider_part(page: Page, studio: Studio, shot: Shot) -> None:
     base = opened(page, studio, shot)
     page.keyboard.press("6")
-    head = MADE[0].explained.drawn().shown[0].head  # type: ignore[union-attr]
+    head = drawn()[0].explained.drawn().shown[0].head  # type: ignore[union-attr]
     x, y = at(page, head[0] / 256, (head[1] + 0.1 * head[2]) / 320, "#veil")
     page.mouse.click(x, y)
     kept(page, studio, shot, base)
@@ -262,4 +268,4 @@ def test_a_window_over_the_edge_keeps_what_is_typed_at_once_and_is_moved_by_keys
     with studio[1]() as session:
         [variant] = mends.variants(session, stands(studio, shot, base).row, before.id)
         made = pictures.find(session, variant.picture_sha256)
-        assert made.width > MADE[0].image.shape[1] and made.height == MADE[0].image.shape[0]
+        assert made.width > drawn()[0].image.shape[1] and made.height == drawn()[0].image.shape[0]

@@ -124,8 +124,8 @@ def test_every_sampler_draws_what_was_asked(sampler: str) -> None:
 def test_words_are_found_in_most_takes_and_absent_without_guidance() -> None:
     def share(guidance: float) -> float:
         recipe = Recipe(words="at night on the library stair, a plum cloak", guidance=guidance, width=256, height=256, steps=4)
-        made = [make_take(recipe, seed).description for seed in range(8)]
-        return sum((d.time == "night") + (d.place == "library stair") + (d.outfit == "night cloak") for d in made) / 24
+        made = [make_take(recipe, seed).description for seed in range(6)]
+        return sum((d.time == "night") + (d.place == "library stair") + (d.outfit == "night cloak") for d in made) / 18
 
     assert share(7) > 0.95
     assert share(0) < 0.6

@@ -39,7 +39,7 @@ export class Named {
     const { top } = this;
     if (!top) return;
     const told = await fetch(`/shots/${this.shot}/choices.json?picture=${top}`).then((answer) => answer.json()).catch(() => null);
-    if (!told?.there || top !== this.top) return;
+    if (!told?.there || top !== this.top || this.offered) return;
     this.offered = true;
     this.list(get("quick"), told.quick, "nothing");
   }
@@ -52,7 +52,7 @@ export class Named {
     const image = new Image();
     image.src = `/pictures/${picture}/maps/choices.png`;
     await image.decode();
-    if (picture !== this.picture) return;
+    if (picture !== this.picture || this.atoms) return; // two may have asked: a list that is there keeps the hand's place in it
     const pen = Object.assign(document.createElement("canvas"), { width: image.naturalWidth, height: image.naturalHeight }).getContext("2d", { willReadFrequently: true });
     pen.drawImage(image, 0, 0);
     this.atoms = pen.getImageData(0, 0, image.naturalWidth, image.naturalHeight);
