@@ -155,7 +155,8 @@ def test_a_worker_that_is_told_to_end_gives_its_run_back(
     make_session: sessionmaker[Session], database_url: str, processes: Processes
 ) -> None:
     first = processes.worker()
-    longer = LONG.model_copy(update={"width": 512, "height": 640, "steps": 60, "count": 8})  # than the seconds a worker has to come to an end
+    # longer than the seconds a worker has to come to an end
+    longer = LONG.model_copy(update={"width": 512, "height": 640, "steps": 60, "count": 8})
     run_id = enqueue(make_session, database_url, longer)
     wait_for(lambda: look(make_session, run_id).step > 3, 120)
     first.terminate()
