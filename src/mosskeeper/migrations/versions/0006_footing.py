@@ -39,9 +39,15 @@ _KEYS = (
     ("presets", "character_id", "characters", "id", "CASCADE"),
 )
 _INDEXES = (
-    ("anchors", "picture_sha256"), ("anchors", "take_id"), ("shots", "scene_id"), ("shots", "character_id"), ("shots", "outfit_id"),
-    ("runs", "recipe_sha256"), ("takes", "picture_sha256"), ("entries", "source_sha256"),
-)  # fmt: skip
+    ("anchors", "picture_sha256"),
+    ("anchors", "take_id"),
+    ("shots", "scene_id"),
+    ("shots", "character_id"),
+    ("shots", "outfit_id"),
+    ("runs", "recipe_sha256"),
+    ("takes", "picture_sha256"),
+    ("entries", "source_sha256"),
+)
 
 
 def _keys(said: bool) -> None:

@@ -67,28 +67,64 @@ def _towards(v: tuple[float, float, float], to: tuple[float, float, float], shar
 
 
 def _low_key(light: Light) -> Light:
-    return replace(light, key=_scaled(light.key, 0.80), shadow=_scaled(light.shadow, 0.62), background=light.background * 0.46,
-                   vignette=light.vignette + 0.26, rim_strength=light.rim_strength * 1.25)  # fmt: skip
+    return replace(
+        light,
+        key=_scaled(light.key, 0.80),
+        shadow=_scaled(light.shadow, 0.62),
+        background=light.background * 0.46,
+        vignette=light.vignette + 0.26,
+        rim_strength=light.rim_strength * 1.25,
+    )
 
 
 def _high_key(light: Light) -> Light:
-    return replace(light, key=_towards(light.key, (1.13, 1.11, 1.08), 0.75), shadow=_towards(light.shadow, (1, 1, 1), 0.65),
-                   background=min(1.16, light.background * 1.22), vignette=0.0, glow=max(light.glow, 0.45), windows=light.windows * 0.5)  # fmt: skip
+    return replace(
+        light,
+        key=_towards(light.key, (1.13, 1.11, 1.08), 0.75),
+        shadow=_towards(light.shadow, (1, 1, 1), 0.65),
+        background=min(1.16, light.background * 1.22),
+        vignette=0.0,
+        glow=max(light.glow, 0.45),
+        windows=light.windows * 0.5,
+    )
 
 
 def _back_light(light: Light) -> Light:
-    return replace(light, key=_scaled(light.key, 0.76), direction=(light.direction[0] * 0.5, -0.35), shadow=_scaled(light.shadow, 0.72),
-                   rim=_towards(light.rim, (1.0, 0.97, 0.86), 0.5), rim_strength=1.6, glow=max(light.glow, 1.0), background=min(1.12, light.background * 1.10))  # fmt: skip
+    return replace(
+        light,
+        key=_scaled(light.key, 0.76),
+        direction=(light.direction[0] * 0.5, -0.35),
+        shadow=_scaled(light.shadow, 0.72),
+        rim=_towards(light.rim, (1.0, 0.97, 0.86), 0.5),
+        rim_strength=1.6,
+        glow=max(light.glow, 1.0),
+        background=min(1.12, light.background * 1.10),
+    )
 
 
 def _lantern_light(light: Light) -> Light:
-    return replace(light, key=_towards(light.key, (1.06, 0.88, 0.66), 0.7), rim=(1.0, 0.78, 0.46), rim_strength=0.9,
-                   background=light.background * 0.72, glow=max(light.glow, 0.9), windows=max(light.windows, 0.6), vignette=light.vignette + 0.12)  # fmt: skip
+    return replace(
+        light,
+        key=_towards(light.key, (1.06, 0.88, 0.66), 0.7),
+        rim=(1.0, 0.78, 0.46),
+        rim_strength=0.9,
+        background=light.background * 0.72,
+        glow=max(light.glow, 0.9),
+        windows=max(light.windows, 0.6),
+        vignette=light.vignette + 0.12,
+    )
 
 
 def _moonlight(light: Light) -> Light:
-    return replace(light, key=_towards(light.key, (0.74, 0.81, 1.0), 0.8), rim=(0.70, 0.86, 1.0), rim_strength=0.95,
-                   shadow=_towards(light.shadow, (0.40, 0.44, 0.70), 0.6), background=light.background * 0.62, tint=(0.96, 0.99, 1.06))  # fmt: skip
+    return replace(
+        light,
+        key=_towards(light.key, (0.74, 0.81, 1.0), 0.8),
+        rim=(0.70, 0.86, 1.0),
+        rim_strength=0.95,
+        shadow=_towards(light.shadow, (0.40, 0.44, 0.70), 0.6),
+        background=light.background * 0.62,
+        tint=(0.96, 0.99, 1.06),
+    )
 
 
 MOODS: dict[str, Callable[[Light], Light]] = {
