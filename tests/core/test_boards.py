@@ -72,8 +72,8 @@ def test_joints_of_lines_are_read_where_they_bend() -> None:
         assert figure.joints is not None
         k, (_, y0, _, y1) = SIZE[1] / read(name).size[1], BOARDS[name].figures[0]
         off = [np.hypot(*(figure.joints[AT[joint]] * k - at)) / (y1 - y0) for joint, at in BOARDS[name].joints[0].items()]
-        assert np.median(off) < 0.03
-        assert max(off) < 0.12
+        assert np.median(off) < 0.015
+        assert max(off) < 0.03
 
 
 def test_what_is_painted_from_a_pot_is_that_whatever_its_colour() -> None:

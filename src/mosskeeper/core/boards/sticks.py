@@ -13,6 +13,8 @@ from mosskeeper.core.illustrator.skeleton import AT
 _STEPS = ((-1, 0, 1.0), (1, 0, 1.0), (0, -1, 1.0), (0, 1, 1.0), (-1, -1, 1.414), (-1, 1, 1.414), (1, -1, 1.414), (1, 1, 1.414))
 _THIN = 0.016  # of the height: half the width of a line, at most
 _LEAST_HIGH = 0.2  # of the height, of a stick figure
+_PARALLEL = 0.15  # sine of the angle between lines of which it cannot be told where they meet
+_FAR_BACK = 6.0  # half widths of a line, from where two part to where they meet at most
 _CURLED = 0.09  # of a figure's height, of the shortest limb
 
 
@@ -87,10 +89,10 @@ def _joints(mask: Mask, x: float, y: float, r: float, thick: float) -> F64:
 
     deep, i, j = max((shared(a, b), i, j) for i, a in enumerate(paths) for j, b in enumerate(paths) if i < j)
     legs, arms = [paths[i], paths[j]], [p for k, p in enumerate(paths) if k not in (i, j)]
-    hips = legs[0][max(deep - 1, 0)]
     up = [shared(a, legs[0]) for a in arms]
-    neck = legs[0][max(int(np.mean(up)) - 1, 0)] if arms else legs[0][0]
-    neck_xy, hips_xy = np.array(neck[::-1], float), np.array(hips[::-1], float)
+    trunk = legs[0][max(up, default=0) : deep]
+    neck_xy = _met([*((a, n) for a, n in zip(arms, up, strict=True)), (trunk, 0)], thick) if arms else np.array(legs[0][0][::-1], float)
+    hips_xy = _met([(leg, deep) for leg in legs], thick)
     spine = hips_xy - neck_xy
     if np.hypot(*spine) < 0.12 * height:  # no trunk is seen: not a whole figure
         return out
@@ -100,23 +102,49 @@ def _joints(mask: Mask, x: float, y: float, r: float, thick: float) -> F64:
     right = np.array([down[1], -down[0]])
     for kind, chains, starts, half, low in (("arm", arms, up, 0.50, 0.06), ("leg", legs, [deep, deep], 0.24, 0.0)):
         ordered = sorted(zip(chains, starts, strict=True), key=lambda one: one[0][-1][1])
-        sides = ("right", "left") if len(ordered) == 2 else ("right" if ordered and ordered[0][0][-1][1] < neck[1] else "left",)
+        sides = ("right", "left") if len(ordered) == 2 else ("right" if ordered and ordered[0][0][-1][1] < neck_xy[0] else "left",)
         names = ("shoulder", "elbow", "wrist") if kind == "arm" else ("hip", "knee", "ankle")
         base = neck_xy if kind == "arm" else hips_xy
         for side, (chain, start) in zip(sides, ordered, strict=False):
-            bones = np.array(chain[max(start - 1, 0) :], float)[:, ::-1]
+            bones = np.array([base[::-1], *chain[start:]], float)[:, ::-1]
             sign = -1 if side == "right" else 1
             out[AT[f"{side} {names[0]}"]] = base + right * sign * half * unit * 0.8 + down * low * unit
             out[AT[f"{side} {names[1]}"]], out[AT[f"{side} {names[2]}"]] = _bent(bones, thick), bones[-1]
     return out
 
 
+def _met(parting: list[tuple[Path, int]], thick: float) -> F64:
+    """(2,): where lines meet that are seen to part only farther on, since they are thick. parting : each with its first place alone."""
+    parted = np.mean([path[max(start - 1, 0)][::-1] for path, start in parting], axis=0)
+    across, at = [], []
+    for path, start in parting:
+        first = np.array(path[start : start + max((len(path) - start) // 3, 2)], float)[:, ::-1]
+        middle = first.mean(0)
+        way = np.linalg.svd(first - middle)[2][0]
+        across.append([-way[1], way[0]])
+        at.append(float(np.dot(across[-1], middle)))
+    if np.linalg.svd(across)[1][-1] < _PARALLEL:
+        return np.asarray(parted)
+    met = np.linalg.lstsq(np.array(across), np.array(at), rcond=None)[0]
+    return np.asarray(met if np.hypot(*(met - parted)) < _FAR_BACK * thick else parted)
+
+
 def _bent(bones: F64, thick: float) -> F64:
-    """Where a limb's line is farthest from its chord; its middle where it is straight."""
+    """Where a limb's line bends: between the two straight strokes that fit it best; its middle where it is straight."""
     a, b = bones[0], bones[-1]
-    chord = (b - a) / max(float(np.hypot(*(b - a))), 1e-6)
-    off = np.abs((bones - a) @ np.array([-chord[1], chord[0]]))
-    return np.asarray(bones[off.argmax()] if off.max() > max(0.07 * len(bones), thick) else bones[len(bones) // 2])
+    far = np.concatenate([[0.0], np.hypot(*np.diff(bones, axis=0).T).cumsum()])
+    middle = bones[np.abs(far - far[-1] / 2).argmin()]
+    if _off(bones, a, b).max() <= max(0.07 * len(bones), thick):
+        return np.asarray(middle)
+    tried = range(len(bones) // 5, len(bones) - len(bones) // 5)
+    off = [np.square(_off(bones[: i + 1], a, bones[i])).sum() + np.square(_off(bones[i:], bones[i], b)).sum() for i in tried]
+    return np.asarray(bones[tried[int(np.argmin(off))]])
+
+
+def _off(points: F64, a: F64, b: F64) -> F64:
+    """(N,) distances of points from the line through two."""
+    along = (b - a) / max(float(np.hypot(*(b - a))), 1e-6)
+    return np.asarray(np.abs((points - a) @ np.array([-along[1], along[0]])))
 
 
 def _paths(mask: Mask, x: float, y: float, r: float, height: int) -> list[Path]:
