@@ -122,6 +122,7 @@ def test_all_by_keys(page: Page, studio: Studio, shot: Shot) -> None:
     page.locator("#choices [data-key='1 head']").focus()
     page.keyboard.press("Enter")
     kept(page, studio, shot, base)
+    expect(page.locator(".index-tabs a[href$='/mends'] b")).to_have_text("1")
     page.locator("#words").focus()
     page.keyboard.type("a hat")
     page.keyboard.press("Control+Enter")

@@ -33,6 +33,7 @@ def test_two_of_the_cast_from_a_layout_to_a_kept_take(page: Page, studio: Studio
     opened(page, shot)
     page.click("[data-layout='two side by side']")
     expect(page.locator(".region-row")).to_have_count(2)
+    expect(page.locator(".index-tabs a[href$='/regions'] b")).to_have_text("2")
     page.locator(".region-more summary").nth(0).click()
     page.locator("[data-cast]").nth(0).select_option(label="Ada Reed")
     wait_for(lambda: of(studio, shot)[0].given.startswith("Ada Reed"))

@@ -22,6 +22,7 @@ from mosskeeper.core.recipe import Cue
 U8 = NDArray[np.uint8]
 # What a board may change where nobody says it.
 _OPEN = ("hair", "headwear", "outfit", "pose", "place", "time", "light", "weather")
+_EASE = 1.16  # measured on boards: the largest of ten steps of the dial is least
 _SURE = 0.6  # probability from which references say something as words do
 
 
@@ -44,10 +45,15 @@ def boards_of(cues: Sequence[Cue], pictures: Mapping[str, U8], steps: int, opene
     found.sort(key=lambda c: (c.picture or "", c.start, c.end, c.weight))
     out = []
     for cue in found:
-        weight = min(1.0, amount_of(cue, steps, EARLY))
+        weight = eased(min(1.0, amount_of(cue, steps, EARLY)))
         if weight > 0:
             out.append(Board(_read(cue, pictures, opened), weight))
     return out
+
+
+def eased(dial: float) -> float:
+    """How far on the way to the board the dial stands, 0…1: slower towards its end, where what comes to its place is seen most."""
+    return float(1 - (1 - dial) ** _EASE)
 
 
 def _read(cue: Cue, pictures: Mapping[str, U8], opened: NDArray[np.bool_] | None) -> BoardRead:

@@ -500,6 +500,7 @@ def _state(db: Session, shot: Shot, base: str, mend_id: str) -> dict[str, Any]:
         "stack": made.row.id if made.row is not None else 0,
         "number": made.row.number if made.row is not None else 0,
         "mend": mend.id if mend is not None else "",
+        "mends": len(made.stack.mends),
         "on": on or "",
         "below": on or (last.on if last is not None and last.on else made.stack.base),
         "size": list(size),

@@ -6,6 +6,7 @@ import { Follow } from "./follow.js";
 import { Keep } from "./keep.js";
 import * as on from "./pieces.js";
 import { sent } from "../sent.js";
+import { tally } from "../tabs.js";
 import { hold } from "./selection.js";
 
 const get = (id) => document.getElementById(id);
@@ -303,6 +304,7 @@ const keep = new Keep(shot, canvas, begins, problem, (state, pieces) => {
     if (chosen !== weight.value) queueMicrotask(() => { weight.value = chosen; weight.dispatchEvent(new Event("change", { bubbles: true })); });
   }
   follow.kept();
+  tally("sketch", state.cue ? 1 : 0);
   get("undo").disabled = !state.undoes;
   get("redo").disabled = !state.redoes;
 });

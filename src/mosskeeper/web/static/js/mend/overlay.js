@@ -1,6 +1,7 @@
 // The mends overlay: hand, mask, words, variants and stack brought together.
 import { drag } from "../drag.js";
 import { tell } from "../moved.js";
+import { tally } from "../tabs.js";
 import { Beyond } from "./beyond.js";
 import { bring } from "./bring.js";
 import { Named } from "./named.js";
@@ -46,6 +47,7 @@ function stood(state) {
     get("beside").hidden = true;
   }
   open = state.mend;
+  tally("mends", state.mends);
   main.dataset.stack = state.stack;
   main.dataset.mend = state.mend;
   says();

@@ -4,6 +4,7 @@ import { drag } from "../drag.js";
 import { tell } from "../moved.js";
 import { page } from "../page.js";
 import { Queued } from "../queued.js";
+import { tally } from "../tabs.js";
 import * as body from "./body.js";
 
 const get = (id) => document.getElementById(id);
@@ -67,6 +68,7 @@ function take(now, show = true) {
   get("pose-told").replaceChildren(...now.told.map((sentence) => Object.assign(document.createElement("li"), { textContent: sentence })));
   weights();
   adopt(now.revision, now.fields);
+  tally("pose", new Set(now.figures.map(({ cue }) => cue)).size);
   queued.kept();
   if (show) draw();
 }

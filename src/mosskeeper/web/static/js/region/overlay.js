@@ -3,6 +3,7 @@ import { drag } from "../drag.js";
 import { tell } from "../moved.js";
 import { page } from "../page.js";
 import { sent } from "../sent.js";
+import { tally } from "../tabs.js";
 import { askWhatEachDid } from "./did.js";
 import { chooseLayouts } from "./layouts.js";
 import { List } from "./list.js";
@@ -44,6 +45,7 @@ async function read() {
 function take(told) {
   if (told.chosen) chosen = told.chosen;
   state = told;
+  tally("regions", state.regions.length);
   if (!state.regions.some(({ id }) => id === chosen)) chosen = state.regions.at(-1)?.id ?? "";
   if (told.words !== get("words").value && document.activeElement !== get("words") && told.words !== undefined && told.rest !== main.dataset.rest && main.dataset.rest) { location.reload(); return; }
   main.dataset.rest = told.rest;
