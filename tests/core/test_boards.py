@@ -191,6 +191,25 @@ def test_a_named_place_is_pulled_to_the_boards_wall_as_far_as_the_dial_says() ->
     assert far[2] - far[3] < 0.35 * (far[0] - far[3])  # no leap at the end
 
 
+def test_the_moon_comes_before_the_room_has_gone() -> None:
+    room = scene_of(Description(place="kitchen", time="night", layout=Layout(framing="half")), SMALL)
+    (x, y), (w, h) = BOARDS["two and the moon"].disc or (0, 0), SIZE
+    for weight in (0.6, 0.9, 1.0):
+        drawn = draw_scene(composed("two and the moon", weight, room).scene)
+        assert drawn.labels[round(y / h * SMALL[1]), round(x / w * SMALL[0])] == Part.LAMP
+
+
+def test_a_place_goes_over_in_like_parts_of_the_picture() -> None:
+    """Walls and floors are not evenly deep: the depth from which the new place is seen falls as much of the picture does."""
+    room = scene_of(Description(place="kitchen", layout=Layout(framing="full")), SMALL)
+    gone = [composed("on a hill", weight, room).scene.farther for weight in (0.2, 0.4, 0.6, 0.8)]
+    depths = [farther[1] for farther in gone if farther is not None]
+    assert len(depths) == 4 and all(a > b for a, b in itertools.pairwise(depths))
+    drawn = draw_scene(replace(room, absent=frozenset({0})))
+    shares = [float((drawn.depth >= depth).mean()) for depth in depths]
+    assert np.abs(np.array(shares) - (0.2, 0.4, 0.6, 0.8)).max() < 0.25
+
+
 def test_the_dial_moves_the_figure_all_the_way_and_never_back() -> None:
     sizes = [composed("on a hill", w).scene.camera.spots[0].scale for w in np.linspace(0, 1, 6)]
     assert all(a > b for a, b in itertools.pairwise(sizes))

@@ -34,6 +34,7 @@ from mosskeeper.core.pictures.colour import rgb_to_lab
 _WHOLE = 0.999  # weight from which the board's place is all that is seen
 _LOOK = (128, 160)  # px of the drawings by which places are known
 _CHILD = 0.74  # height of a figure over that of another, from which it is a child
+_DEPTHS = 21
 _FRAMES = {"full": (1.0, 0.0, 0.625), "half": (1.3, 0.9, 0.55), "bust": (1.75, 2.2, 0.55)}  # zoom, blur, middle of the place
 _HALF_FROM = 0.36  # head height over the picture's, from which a cut figure is a bust
 _LEAST_THICK = 1.5  # px of the reading: thinner shapes are slips of the brush
@@ -88,7 +89,7 @@ def compose(base: Scene, read: BoardRead, said: list[Container[str]], weight: fl
         camera=view,
         light=light_between(base, read, of_picture, w, soft),
         disc=disc_between(base, own, read, w),
-        farther=(place, 1.001 - w) if moving and w < _WHOLE else None,
+        farther=(place, _depth_at(w, base.description.place)) if moving and w < _WHOLE else None,
         roughs=roughs_of(read, w),
         ground=tuple(rgb_of(c) for c in read.ground) if read.ground is not None and place == OPEN_COUNTRY else (),
     )
@@ -171,6 +172,11 @@ def _view(base: Scene, view: Camera, read: BoardRead, matched: list[tuple[int, F
     return replace(view, framing=framing if w > 0.5 else view.framing, zoom=base.camera.zoom * (1 - w) + zoom * w, centre=(x, y), blur=blur)
 
 
+def _depth_at(w: float, leaving: str) -> float:
+    """From which depth on another place is seen: evenly by how much of the picture that is, since places are not evenly deep."""
+    return float(np.interp(1 - w, np.linspace(0, 1, _DEPTHS), place_look(leaving).depths)) + 1e-3
+
+
 def _on_horizon(view: Camera, base: Scene, place: str, read: BoardRead, k: float, w: float) -> Camera:
     """The camera with the horizon, or the floor's edge, on its way to the board's."""
     if read.horizon is None:
@@ -200,20 +206,22 @@ class PlaceLook:
     horizon: float  # place coordinate of the horizon, or the floor's edge
     above: F64  # (3,) mean colour, 0…1
     below: F64
+    depths: F64  # (_DEPTHS,) quantiles of how far away what is not sky is
 
 
 @lru_cache(32)
 def place_look(name: str) -> PlaceLook:
     """How a place looks at noon when nobody is there."""
     if name == OPEN_COUNTRY:
-        return PlaceLook(HORIZON, np.zeros(3), np.zeros(3))
+        return PlaceLook(HORIZON, np.zeros(3), np.zeros(3), np.linspace(0, 1, _DEPTHS))
     scene = scene_of(Description(place=name, layout=Layout(framing="full")), _LOOK)
     scene = replace(scene, absent=frozenset({0}), camera=replace(scene.camera, zoom=1.0, centre=(0.5, 0.625), blur=0.0))
     drawn = draw_scene(scene)
     low = np.isin(drawn.labels, (Part.GROUND, Part.WATER)).mean(1)
     row = next((y for y in range(_LOOK[1] - 10, 20, -1) if low[y - 6 : y].mean() < 0.5), 80)
     above, below = (part.reshape(-1, 3).mean(0) / 255 for part in (drawn.image[:row], drawn.image[row:]))
-    return PlaceLook(row / _LOOK[0], above, below)
+    solid = drawn.depth[drawn.labels != Part.SKY]
+    return PlaceLook(row / _LOOK[0], above, below, np.quantile(solid, np.linspace(0, 1, _DEPTHS)))
 
 
 def _place_for(own: str, read: BoardRead, said: Container[str]) -> str:

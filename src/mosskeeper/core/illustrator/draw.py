@@ -322,10 +322,11 @@ class _Drawn:
             place_called(d.place).build(stage)
         else:
             _built_between(stage, d.place, *self.scene.farther)
-        if place_called(d.place).outdoors:
+        outdoors = [place_called(name).outdoors for name in (d.place, *(self.scene.farther or ())[:1])]
+        if outdoors[0]:
             weather.add(stage, d.weather)
-            if disc is not None:
-                self._add_disc(stage, disc)
+        if disc is not None and any(outdoors):  # one that is coming stands behind the walls of a place that goes
+            self._add_disc(stage, disc)
         items = stage.display.ordered()
         back = [item for item in items if item.slot < _BACKGROUND_SLOT]
         colours = np.full((canvas.height, canvas.width, 4), 255, np.uint8)
