@@ -196,16 +196,19 @@ class Painter:
 
     def _item(self, canvas: skia.Canvas, item: Item) -> None:
         base = self.palette.lit(item.albedo, item.depth, item.emission)
-        shade, light = self.palette.shadow(base, item.depth), self.palette.highlight(base)
         self._thrown_shadow(canvas, item)
         canvas.drawPath(item.path, _fill(base, item.alpha, item.blur * self.unit))
-        edged = self.finish.edge and item.drop
-        if item.shade > 0 or item.marks or item.gradient or edged:
+        inside = item.shade > 0 or item.marks or item.gradient or (self.finish.edge and item.drop)
+        outlined = self.finish.line and item.line
+        if not (inside or outlined):
+            return
+        shade = self.palette.shadow(base, item.depth)
+        if inside:
             canvas.save()
             canvas.clipPath(item.path, skia.ClipOp.kIntersect, True)
-            self._inside(canvas, item, shade, light)
+            self._inside(canvas, item, shade, self.palette.highlight(base))
             canvas.restore()
-        if self.finish.line and item.line:
+        if outlined:
             self._outline(canvas, item, shade)
 
     def _thrown_shadow(self, canvas: skia.Canvas, item: Item) -> None:
