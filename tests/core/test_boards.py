@@ -14,7 +14,6 @@ from mosskeeper.core.boards.read import BoardRead, is_board, read_board
 from mosskeeper.core.boards.told import told
 from mosskeeper.core.diffusion.boarded import boards_of
 from mosskeeper.core.diffusion.live import Choice, Poses, choose, live_picture
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Description, Layout, Part, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.kept import Kept
@@ -23,6 +22,7 @@ from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.posing.book import entry, figures_of, placed
 from mosskeeper.core.recipe import Cue, Recipe
+from tests.core.few import make_take
 
 BOARDS = {b.name: b for b in boards()}
 SMALL = (256, 320)

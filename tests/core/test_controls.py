@@ -16,7 +16,6 @@ from mosskeeper.core.diffusion.pose import between, posed
 from mosskeeper.core.diffusion.regions import shares
 from mosskeeper.core.diffusion.schedule import noise_levels
 from mosskeeper.core.diffusion.structure import control
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.camera import standing_in
 from mosskeeper.core.illustrator.description import Description, Layout, Part
 from mosskeeper.core.illustrator.draw import draw
@@ -30,6 +29,7 @@ from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.reading.structure import coarse_tone, edge_f_score
 from mosskeeper.core.recipe import Cue, Recipe, Region
 from mosskeeper.core.regions.overlaps import overlap
+from tests.core.few import make_take
 
 A, B, M, N = "a" * 64, "b" * 64, "e" * 64, "f" * 64
 SIZE = (256, 256)

@@ -6,7 +6,6 @@ import cv2
 import numpy as np
 import pytest
 
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Description, Layout, Part
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.illustrator.scene import scene_of
@@ -17,6 +16,7 @@ from mosskeeper.core.mending.window import moved, moved_back, opened_by
 from mosskeeper.core.posing.book import entry, figures_of, placed
 from mosskeeper.core.recipe import Cue, Recipe, Source, Variation
 from mosskeeper.core.stack import NEAR
+from tests.core.few import make_take
 
 SIZE = (256, 320)
 P, M, B = "a" * 64, "b" * 64, "c" * 64

@@ -2,12 +2,12 @@
 
 import pytest
 
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.merge import merge
 from mosskeeper.core.recipe import Recipe, read_recipe
 from mosskeeper.core.words.attributes import ATTRIBUTES
 from mosskeeper.core.words.held import HELD, held_words, speaking
 from mosskeeper.core.words.understand import understand
+from tests.core.few import make_take
 
 
 @pytest.mark.parametrize("attribute", HELD)

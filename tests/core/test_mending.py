@@ -7,7 +7,6 @@ import numpy as np
 import pytest
 
 from mosskeeper.core.diffusion.result import Take
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.description import MOST_FIGURES, Description, Layout, Part, Person
 from mosskeeper.core.illustrator.draw import draw_scene
@@ -26,6 +25,7 @@ from mosskeeper.core.mending.way import at_strength, on_composition
 from mosskeeper.core.reading.classes import PART_OF, PARTS
 from mosskeeper.core.reading.reader import read
 from mosskeeper.core.recipe import Cue, Recipe, Source
+from tests.core.few import make_take
 
 SIZE = (256, 320)
 A, M = "a" * 64, "b" * 64

@@ -13,7 +13,6 @@ from mosskeeper.core.dials import dials_of
 from mosskeeper.core.diffusion.influence import influence, told
 from mosskeeper.core.diffusion.planned import Planned, planned
 from mosskeeper.core.diffusion.regions import softened, spanned
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.errors import BadRecipe
 from mosskeeper.core.illustrator.description import Layout
 from mosskeeper.core.illustrator.skeleton import AT
@@ -24,6 +23,7 @@ from mosskeeper.core.regions.overlaps import front_wins, kept_apart, overlaps
 from mosskeeper.core.regions.plan import Wanted, plan
 from mosskeeper.core.regions.words import own_words, relations, wants
 from mosskeeper.core.words.said import without
+from tests.core.few import make_take
 
 SIZE = (256, 320)
 BY_NAME = {trial.name: trial for trial in TRIALS}

@@ -8,13 +8,13 @@ from hypothesis import strategies as st
 
 from mosskeeper.core.diffusion.enlarge import enlarged, redrawn
 from mosskeeper.core.diffusion.source import inside
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.errors import Stopped
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.mending.extension import extended
 from mosskeeper.core.mending.fill import fill
 from mosskeeper.core.mending.joining import Piece, join
 from mosskeeper.core.recipe import Recipe, Source, Variation
+from tests.core.few import make_take
 
 A, M = "a" * 64, "e" * 64
 BASE = Recipe(words="a woman with copper hair in a tunic in the bell tower at noon, bust", width=256, height=256, steps=6)

@@ -7,11 +7,11 @@ import pytest
 from mosskeeper.core.diffusion.beliefs import GROUPS
 from mosskeeper.core.diffusion.exemplars import recombined
 from mosskeeper.core.diffusion.result import Progress
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.errors import Stopped
 from mosskeeper.core.illustrator.description import Description, Part
 from mosskeeper.core.reading.palette import palette_distance, read_palette
 from mosskeeper.core.recipe import Cue, Recipe
+from tests.core.few import make_take
 
 SHA = "c" * 64
 BASE = Recipe(words="a girl in a garden dress in the bell tower at noon, full figure", width=256, height=320, steps=8)

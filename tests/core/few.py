@@ -1,0 +1,14 @@
+"""Takes that choose among few exemplars: what cues, regions and words do to a take does not hang on how many there are."""
+
+from typing import Any
+
+from mosskeeper.core.diffusion import take
+from mosskeeper.core.diffusion.make import Make
+from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.recipe import Recipe
+
+FEW = Make(exemplars=4)
+
+
+def make_take(recipe: Recipe, seed: int, *given: Any, **named: Any) -> Take:
+    return take.make_take(recipe, seed, *given, **{"make": FEW, **named})
