@@ -118,12 +118,14 @@ def test_what_was_built_for_others_never_shows_in_a_drawing() -> None:
             PLAIN,
             subject=chosen("woman", "girl"),
             skin=chosen("peach", "umber"),
+            colour_a=((0.72, 0.28, 0.23), (0.2, 0.4, 0.62))[rng.integers(2)],
+            worn=((), ("gloves",))[rng.integers(2)],
             hair=chosen("braid", "curls", "bob"),
             outfit=chosen("tunic", "festival coat", "rain cape"),
             expression=chosen("calm", "joyful"),
             prop=chosen("nothing", "lantern"),
             time=chosen("noon", "night"),
-            weather=chosen("clear", "wind"),
+            weather=chosen("clear", "wind", "storm"),
         )
         scenes.append(scene_of(person, (96, 120)))
     made = [draw_scene(scene, layers=Kept()).image for scene in scenes]
