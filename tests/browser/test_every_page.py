@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.recipe import Cue
 from mosskeeper.studio import drafts, runs, shots
-from mosskeeper.studio.models import Entry, Shot
+from mosskeeper.studio.models import Entry, Shot, Stage
 from mosskeeper.web.app import pages
 from tests.browser.test_table import taken as taken
 from tests.conftest import SMALL
@@ -69,6 +69,21 @@ def test_a_screen_reader_finds_nothing_serious_and_hands_and_eyes_nothing_small(
             if wrong["impact"] in ("serious", "critical"):
                 found.append((address, wrong["id"], [node["html"][:90] for node in wrong["nodes"][:3]]))
         found += [(address, "small", [one]) for one in page.evaluate(_SMALL)]
+    assert found == []
+
+
+def test_no_form_lies_within_another(page: Page, addresses: list[str], studio: Studio, taken: Shot) -> None:
+    """A browser drops the inner one, and ends the outer one with it; so it is looked for in what is sent."""
+    with studio[1].begin() as session:
+        picture = session.query(Entry).first().picture_sha256  # type: ignore[union-attr]
+        session.add(Stage(shot_id=taken.id, picture_sha256=picture, body=SMALL.model_dump(mode="json")))
+    found = []
+    for address in addresses:
+        depth = 0
+        for tag in re.findall(r"<(/?)form[\s>]", page.request.get(address).text()):
+            depth += -1 if tag else 1
+            if depth > 1:
+                found.append(address)
     assert found == []
 
 

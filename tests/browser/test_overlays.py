@@ -80,6 +80,14 @@ def test_a_board_becomes_a_stage_and_a_take_and_comes_back_from_its_file(page: P
     expect(page.locator("#told")).to_contain_text("sun, upper left")
     page.keyboard.press("m")
     expect(page.locator("#stages .stage-thumb")).to_have_count(1)
+    page.click("#clear")
+    wait_for_pieces(page, studio, shot)
+    page.reload()
+    page.wait_for_selector("main[data-ready]")
+    with page.expect_navigation():
+        page.click("#stages .stage-thumb")
+    page.wait_for_selector("main[data-ready]")
+    wait_for_pieces(page, studio, shot, "box", "box", "disc")
     page.click("#make-large")
     expect(page.locator("#run-state [data-run]")).to_have_attribute("data-state", "done")
 
@@ -226,6 +234,8 @@ def test_the_dial_and_the_words_move_the_live_picture(page: Page, shot: Shot, st
         page.keyboard.press("ArrowLeft")
     n = followed(page, n)
     page.fill("#words", "a boy in a knitted jumper")
+    n = followed(page, n)
+    page.select_option("#surface", "felt collage")
     followed(page, n)
 
     def kept() -> Recipe:
@@ -234,7 +244,7 @@ def test_the_dial_and_the_words_move_the_live_picture(page: Page, shot: Shot, st
             return drafts.of_shot(shots.find(session, shot.id))
 
     wait_for(lambda: kept().words == "a boy in a knitted jumper")
-    wait_for(lambda: kept().cues[0].weight < 0.7)
+    wait_for(lambda: kept().cues[0].weight < 0.7 and kept().styles == ["felt collage"])
 
 
 def test_of_very_many_strokes_the_oldest_are_joined_and_the_board_looks_the_same(page: Page, shot: Shot, studio: Studio) -> None:

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.pictures.decode import decode, encode_png
 from mosskeeper.formats.png import pictures_of, recipe_of
-from mosskeeper.studio import drafts, following, library, maps, pictures, stages
+from mosskeeper.studio import drafts, following, library, maps, pictures, shots, stages
 from mosskeeper.studio.models import Shot
 from tests.conftest import lay_out, wait_for
 
@@ -124,6 +124,18 @@ def test_a_place_is_laid_under_the_board_by_its_name(client: httpx.Client, shot:
     at = f"/shots/{shot.id}/board/place"
     assert client.post(at, params={"name": "kitchen"}, headers=PAGE).json()["fields"]["words"] == ["a girl in the kitchen, waving"]
     assert "no place" in client.post(at, params={"name": "moon base"}, headers=PAGE).json()["problem"]
+
+
+def test_a_surface_is_a_style_of_the_shot_and_one_step_of_its_history(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+    at = f"/shots/{shot.id}/board/surface"
+    told = client.post(at, params={"name": "felt collage"}, headers=PAGE).json()
+    assert (told["surface"], told["undoes"]) == ("felt collage", "styles")
+    with make_session() as session:
+        assert drafts.of_shot(shots.find(session, shot.id)).styles == ["felt collage"]
+    assert "<option selected>felt collage</option>" in client.get(f"/shots/{shot.id}/sketch").text
+    assert "no surface" in client.post(at, params={"name": "marzipan"}, headers=PAGE).json()["problem"]
+    client.post(f"/shots/{shot.id}/undo", headers=PAGE)
+    assert client.get(f"/shots/{shot.id}/board.json").json()["surface"] == ""
 
 
 def test_a_row_of_poses_is_priced_and_run(client: httpx.Client, shot: Shot) -> None:

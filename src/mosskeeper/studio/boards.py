@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.places import PLACES
+from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.recipe import Cue, Recipe, ShapeKind
 from mosskeeper.core.words.said import with_said
 from mosskeeper.formats.board import Board, Pasted, board_of, with_board
@@ -104,6 +105,16 @@ def choose_place(session: Session, shot_id: int, name: str, page: str = "") -> S
     return drafts.edit(
         session, shot_id, lambda now: now.model_copy(update={"words": with_said(now.words, "place", name)}), page, alone=True
     )
+
+
+def choose_surface(session: Session, shot_id: int, name: str, page: str = "") -> Shot:
+    """Chooses the finish in which the whole picture is drawn, the board's shapes with it; "" leaves it to the words.
+
+    Raises ArtistError where the engine knows no such finish.
+    """
+    if name and name not in FINISHES:
+        raise ArtistError(f"There is no surface “{name}”. There are: {', '.join(FINISHES)}.", "styles")
+    return drafts.edit(session, shot_id, lambda now: now.model_copy(update={"styles": [name] if name else []}), page, alone=True)
 
 
 def name_shape(session: Session, shot_id: int, cue_id: str, at: tuple[float, float], kind: ShapeKind, page: str = "") -> Shot:

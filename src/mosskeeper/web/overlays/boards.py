@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.boards.digitise import digitised
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.places import PLACES
+from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.pictures.colour import lab_to_rgb
 from mosskeeper.core.pictures.decode import MAX_BYTES, decode
 from mosskeeper.core.recipe import Pot, Recipe, ShapeKind
@@ -64,6 +65,7 @@ def sketch(request: Request, db: Look, shot_id: Id, take: Annotated[int | None, 
             "palette": palette,
             "kinds": get_args(ShapeKind),
             "places": PLACES,
+            "surfaces": FINISHES,
             "stages": stages.of_shot(db, shot_id),
         },
     )
@@ -117,6 +119,16 @@ def choose_place(db: Db, page_id: PageId, shot_id: Id, name: Annotated[str, Quer
     """Lays a place under the board: the words say it, and the engine draws it wherever the board is open."""
     try:
         shot = boards.choose_place(db, shot_id, name, page_id)
+    except ArtistError as error:
+        return JSONResponse({"problem": error.sentence}, 422)
+    return JSONResponse(_state(db, shot_id, drafts.of_shot(shot)))
+
+
+@router.post("/shots/{shot_id}/board/surface")
+def choose_surface(db: Db, page_id: PageId, shot_id: Id, name: Annotated[str, Query(max_length=40)]) -> JSONResponse:
+    """Chooses the finish in which board and place are drawn, or leaves it to the words."""
+    try:
+        shot = boards.choose_surface(db, shot_id, name, page_id)
     except ArtistError as error:
         return JSONResponse({"problem": error.sentence}, 422)
     return JSONResponse(_state(db, shot_id, drafts.of_shot(shot)))
@@ -193,5 +205,6 @@ def _state(db: Db, shot_id: int, recipe: Recipe) -> dict[str, object]:
         "undoes": undoes,
         "redoes": redoes,
         "fields": fields_of(recipe),
+        "surface": " + ".join(recipe.styles),
         "rest": digest(others),
     }

@@ -215,6 +215,13 @@ get("place").addEventListener("change", async ({ target }) => {
   keep.take(told);
   follow.anew();
 });
+get("surface").addEventListener("change", async ({ target }) => {
+  await keep.chain;
+  const { told, refused } = await sent(() => `/shots/${shot}/board/surface?name=${encodeURIComponent(target.value)}`, { headers: { "Moss-Page": page }, problem });
+  if (refused) { problem(told?.problem ?? "This surface could not be chosen."); return; }
+  keep.take(told);
+  follow.anew();
+});
 get("pots").addEventListener("dblclick", ({ target }) => target.closest(".pot") && get("tone").click());
 function tone(hexadecimal) {
   pot().dataset.colour = hexadecimal;
@@ -305,6 +312,7 @@ const keep = new Keep(shot, canvas, begins, problem, (state, pieces) => {
   }
   follow.kept();
   tally("sketch", state.cue ? 1 : 0);
+  get("surface").value = state.surface;
   get("undo").disabled = !state.undoes;
   get("redo").disabled = !state.redoes;
 });
