@@ -62,8 +62,11 @@ def test_the_role_of_a_cue_is_changed_in_place_and_begins_as_that_role_does(page
     expect(page.locator("[name$=-weight]")).to_have_value("0.8")
     expect(page.locator("[name$=-start]")).to_have_value("20")
     page.fill("[name$=-weight]", "0.33")
-    page.locator("[name$=-weight]").press("Tab")
-    page.get_by_label("Role of").select_option("look")
+    with page.expect_response("**/draft"):  # its answer brings a new list of roles
+        page.locator("[name$=-weight]").press("Tab")
+    saved(page)
+    with page.expect_response("**/draft"):
+        page.get_by_label("Role of").select_option("look")
     saved(page)
     page.reload()
     expect(page.get_by_label("Role of")).to_have_value("look")
