@@ -76,6 +76,30 @@ def test_joints_of_lines_are_read_where_they_bend() -> None:
         assert max(off) < 0.03
 
 
+@pytest.mark.parametrize("trunk", [0, 4, 14, 60, 150])
+@pytest.mark.parametrize("width", [5, 12])
+def test_lines_that_are_hardly_a_figure_are_read_all_the_same(trunk: int, width: int) -> None:
+    """Arms where the legs begin, a trunk of a few pixels: what cannot be told is not known, and nothing breaks."""
+    b, y = Roughed("odd", "a girl"), 240 + trunk
+    b.sticks(
+        (250, 190, 34),
+        width,
+        "2c2c2c",
+        neck=(250, 240),
+        hips=(250, y),
+        le=(200, y),
+        lw=(190, y + 30),
+        re=(300, y),
+        rw=(310, y + 40),
+        lk=(240, y + 90),
+        la=(225, y + 170),
+        rk=(262, y + 90),
+        ra=(280, y + 170),
+    )
+    for figure in read_board(b.picture).figures:
+        assert figure.joints is None or np.isfinite(figure.joints).any()
+
+
 def test_what_is_painted_from_a_pot_is_that_whatever_its_colour() -> None:
     odd = read("from pots")
     assert [sorted(f.colours) for f in odd.figures] == [["hair", "lower", "skin", "upper"]]

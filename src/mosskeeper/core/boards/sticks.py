@@ -14,6 +14,7 @@ _STEPS = ((-1, 0, 1.0), (1, 0, 1.0), (0, -1, 1.0), (0, 1, 1.0), (-1, -1, 1.414),
 _THIN = 0.016  # of the height: half the width of a line, at most
 _LEAST_HIGH = 0.2  # of the height, of a stick figure
 _PARALLEL = 0.15  # sine of the angle between lines of which it cannot be told where they meet
+_FEW = 4  # px: a shorter line has no direction
 _FAR_BACK = 6.0  # half widths of a line, from where two part to where they meet at most
 _CURLED = 0.09  # of a figure's height, of the shortest limb
 
@@ -91,8 +92,9 @@ def _joints(mask: Mask, x: float, y: float, r: float, thick: float) -> F64:
     legs, arms = [paths[i], paths[j]], [p for k, p in enumerate(paths) if k not in (i, j)]
     up = [shared(a, legs[0]) for a in arms]
     trunk = legs[0][max(up, default=0) : deep]
-    neck_xy = _met([*((a, n) for a, n in zip(arms, up, strict=True)), (trunk, 0)], thick) if arms else np.array(legs[0][0][::-1], float)
-    hips_xy = _met([(leg, deep) for leg in legs], thick)
+    neck = legs[0][max(int(np.mean(up)) - 1, 0)] if arms else legs[0][0]
+    neck_xy = _met(np.array(neck[::-1], float), [*zip(arms, up, strict=True), (trunk, 0)], thick)
+    hips_xy = _met(np.array(legs[0][max(deep - 1, 0)][::-1], float), [(leg, deep) for leg in legs], thick)
     spine = hips_xy - neck_xy
     if np.hypot(*spine) < 0.12 * height:  # no trunk is seen: not a whole figure
         return out
@@ -113,18 +115,22 @@ def _joints(mask: Mask, x: float, y: float, r: float, thick: float) -> F64:
     return out
 
 
-def _met(parting: list[tuple[Path, int]], thick: float) -> F64:
-    """(2,): where lines meet that are seen to part only farther on, since they are thick. parting : each with its first place alone."""
-    parted = np.mean([path[max(start - 1, 0)][::-1] for path, start in parting], axis=0)
+def _met(parted: F64, parting: list[tuple[Path, int]], thick: float) -> F64:
+    """(2,): where lines meet that are seen to part only farther on, since they are thick.
+
+    parted : where they are seen to part. parting : each line with the first of its places that no other shares.
+    """
     across, at = [], []
     for path, start in parting:
+        if len(path) - start < _FEW:
+            continue
         first = np.array(path[start : start + max((len(path) - start) // 3, 2)], float)[:, ::-1]
         middle = first.mean(0)
         way = np.linalg.svd(first - middle)[2][0]
         across.append([-way[1], way[0]])
         at.append(float(np.dot(across[-1], middle)))
-    if np.linalg.svd(across)[1][-1] < _PARALLEL:
-        return np.asarray(parted)
+    if len(at) < 2 or np.linalg.svd(across)[1][-1] < _PARALLEL:
+        return parted
     met = np.linalg.lstsq(np.array(across), np.array(at), rcond=None)[0]
     return np.asarray(met if np.hypot(*(met - parted)) < _FAR_BACK * thick else parted)
 

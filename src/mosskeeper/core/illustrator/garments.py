@@ -13,7 +13,7 @@ import numpy as np
 from mosskeeper.core.illustrator import body
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import SIDES, Figure
-from mosskeeper.core.illustrator.items import Dye, Item
+from mosskeeper.core.illustrator.items import Item
 from mosskeeper.core.illustrator.shapes import (
     Points,
     ellipse,
@@ -185,7 +185,7 @@ def tunic(
         _trim(f, item, hem, 0.085, trim, 0.03)
     if neckline and not f.hood:
         opening = [f.at(-0.17, -0.08), f.at(-0.1, 0.1), f.at(0, 0.17), f.at(0.1, 0.1), f.at(0.17, -0.08)]
-        f.mark(item, spline(opening), Dye("skin", 0.93), 1, vital=True)
+        f.mark(item, spline(opening), f.shaded("skin", 0.93), 1, vital=True)
         edge = [f.at(-0.19, -0.06), f.at(-0.11, 0.115), f.at(0, 0.19), f.at(0.11, 0.115), f.at(0.19, -0.06)]
         f.mark(item, taper(edge, 0.016, 0.5), "deep", 0.5)
     if belt:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated, get_args
 
 import numpy as np
@@ -21,6 +22,7 @@ from mosskeeper.queue.app import submit
 from mosskeeper.queue.deferring import want_readings
 from mosskeeper.studio import boards, drafts, library, pictures, readings, shots, stages
 from mosskeeper.studio.boards import BoardMoved
+from mosskeeper.studio.models import Shot
 from mosskeeper.web.deps import Db, Id, Look, PageId, Queue, Text, Upload
 from mosskeeper.web.render import page
 from mosskeeper.web.table import view as table
@@ -117,31 +119,19 @@ def keep_board(
 @router.post("/shots/{shot_id}/board/place")
 def choose_place(db: Db, page_id: PageId, shot_id: Id, name: Annotated[str, Query(max_length=40)]) -> JSONResponse:
     """Lays a place under the board: the words say it, and the engine draws it wherever the board is open."""
-    try:
-        shot = boards.choose_place(db, shot_id, name, page_id)
-    except ArtistError as error:
-        return JSONResponse({"problem": error.sentence}, 422)
-    return JSONResponse(_state(db, shot_id, drafts.of_shot(shot)))
+    return _after(db, lambda: boards.choose_place(db, shot_id, name, page_id))
 
 
 @router.post("/shots/{shot_id}/board/surface")
 def choose_surface(db: Db, page_id: PageId, shot_id: Id, name: Annotated[str, Query(max_length=40)]) -> JSONResponse:
     """Chooses the finish in which board and place are drawn, or leaves it to the words."""
-    try:
-        shot = boards.choose_surface(db, shot_id, name, page_id)
-    except ArtistError as error:
-        return JSONResponse({"problem": error.sentence}, 422)
-    return JSONResponse(_state(db, shot_id, drafts.of_shot(shot)))
+    return _after(db, lambda: boards.choose_surface(db, shot_id, name, page_id))
 
 
 @router.post("/shots/{shot_id}/board/names")
 def name_shape(db: Db, page_id: PageId, shot_id: Id, x: Share, y: Share, kind: ShapeKind, cue: CueId = "") -> JSONResponse:
     """Says what a shape on the board is."""
-    try:
-        shot = boards.name_shape(db, shot_id, cue, (x, y), kind, page_id)
-    except ArtistError as error:
-        return JSONResponse({"problem": error.sentence}, 422)
-    return JSONResponse(_state(db, shot_id, drafts.of_shot(shot)))
+    return _after(db, lambda: boards.name_shape(db, shot_id, cue, (x, y), kind, page_id))
 
 
 @router.post("/shots/{shot_id}/board/pictures")
@@ -189,6 +179,15 @@ def make_large(db: Db, queue: Queue, shot_id: Id, seed: Annotated[int, Query(ge=
     except ArtistError as error:
         return JSONResponse({"problem": error.sentence}, 422)
     return JSONResponse({"run": run.id})
+
+
+def _after(db: Db, act: Callable[[], Shot]) -> JSONResponse:
+    """How the board stands after an act, or why it was refused."""
+    try:
+        shot = act()
+    except ArtistError as error:
+        return JSONResponse({"problem": error.sentence}, 422)
+    return JSONResponse(_state(db, shot.id, drafts.of_shot(shot)))
 
 
 def _state(db: Db, shot_id: int, recipe: Recipe) -> dict[str, object]:

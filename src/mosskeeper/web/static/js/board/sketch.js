@@ -218,7 +218,11 @@ get("place").addEventListener("change", async ({ target }) => {
 get("surface").addEventListener("change", async ({ target }) => {
   await keep.chain;
   const { told, refused } = await sent(() => `/shots/${shot}/board/surface?name=${encodeURIComponent(target.value)}`, { headers: { "Moss-Page": page }, problem });
-  if (refused) { problem(told?.problem ?? "This surface could not be chosen."); return; }
+  if (refused) {
+    problem(told?.problem ?? "This surface could not be chosen.");
+    keep.take(await keep.read());
+    return;
+  }
   keep.take(told);
   follow.anew();
 });
