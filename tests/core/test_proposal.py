@@ -67,3 +67,11 @@ def test_a_place_with_nobody_in_it_is_a_place() -> None:
 def test_a_picture_of_nothing_has_a_role_too(tone: int) -> None:
     plain = np.full((40, 32, 3), tone, np.uint8)
     assert propose(plain, Reading(read_palette(plain))).role in NAMES
+
+
+@pytest.mark.parametrize("shape", [(320, 256), (20, 20)])
+@pytest.mark.parametrize("long", [None, 1])
+def test_a_single_stroke_or_dot_is_nobody(shape: tuple[int, int], long: int | None) -> None:
+    plain = np.full((*shape, 3), (40, 120, 200), np.uint8)
+    plain[shape[0] // 4, :long] = 0
+    assert seems(plain) not in ("pose", "edges")

@@ -80,6 +80,13 @@ def test_a_picture_comes_on_the_sheet_in_the_role_for_which_it_seems_to_be_meant
     assert {p.reason for p in readings.known_proposals(db, [portrait, sticks]).values()} == {"a head alone", "a figure of sticks"}
 
 
+@pytest.mark.parametrize(("picture", "role"), [(STICKS, "look"), (PORTRAIT, "face")])
+def test_an_anchor_says_who_somebody_is_whatever_it_resembles(db: Session, shot: Shot, picture: NDArray[np.uint8], role: str) -> None:
+    take = taken(db, shot, picture)
+    cast.make_anchor(db, take, lead=True)
+    assert shots.add_cue(db, shot.id, take.picture_sha256).role == role
+
+
 def test_words_of_ones_own_become_a_scene_and_an_outfit_of_the_story(db: Session, shot: Shot) -> None:
     character = shot.character_id or 0
     made = finding.into_scene(db, shot.story_id, character, None, "at the canal market at dusk, raining hard", "in a navy coat")

@@ -23,10 +23,11 @@ from mosskeeper.core.reading.measures import Measures, measure
 from mosskeeper.core.reading.proposal import Proposal, propose
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.roles import reference
 from mosskeeper.formats.reading_document import FORMAT, pack, unpack
 from mosskeeper.studio import pictures
 from mosskeeper.studio.database import locked
-from mosskeeper.studio.models import StoredReading
+from mosskeeper.studio.models import Anchor, StoredReading
 
 _DEPTH_SIDE = 640  # px of the longer side of a kept depth map
 _LEAST_PLACED = 3  # joints that make a skeleton
@@ -70,12 +71,18 @@ def known_face_checks(session: Session, names: Collection[str]) -> dict[str, Fac
 
 
 def known_proposals(session: Session, names: Collection[str]) -> dict[str, Proposal]:
-    """For which roles pictures seem to be meant, as far as they were read."""
+    """For which roles pictures seem to be meant, as far as they were read. An anchor says who somebody is, whatever it resembles."""
     if not names:
         return {}
     query = select(StoredReading.picture_sha256, StoredReading.body["proposal"])
     rows = session.execute(query.where(StoredReading.picture_sha256.in_(names), StoredReading.version == version_now()))
-    return {name: Proposal(**told) for name, told in rows if told is not None}
+    proposals = {name: Proposal(**told) for name, told in rows if told is not None}
+    anchored = select(Anchor.picture_sha256).where(Anchor.picture_sha256.in_(proposals), Anchor.removed_at.is_(None))
+    for name in session.scalars(anchored):
+        lender = reference(proposals[name].role)
+        if lender is None or not lender.hands_on:
+            proposals[name] = Proposal("look", "an anchor")
+    return proposals
 
 
 def _current(session: Session, names: Collection[str]) -> list[StoredReading]:

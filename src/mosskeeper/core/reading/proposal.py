@@ -24,6 +24,7 @@ _HEAD = 0.36  # of the picture's height: from there on a head is what the pictur
 _BODY = 3  # joints below the neck with which a head is not alone
 _BELOW_THE_NECK = [n for n, name in enumerate(JOINTS) if name.split()[-1] in ("elbow", "wrist", "hip", "knee", "ankle")]
 _BONES = 3.4  # length of all strokes in diagonals of the drawing: bones have less, outlines more
+_STRAIGHT = 0.05  # breadth of a drawing for its length: below, it is a single stroke, which is nobody
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +56,7 @@ def propose(picture: NDArray[np.uint8], reading: Reading) -> Proposal:
 
 
 def _lines(lab: NDArray[np.float32]) -> float | None:
-    """The length of all strokes, in diagonals of what is drawn, where a picture is of thin strokes on a plain ground; else None."""
+    """The length of all strokes, in diagonals of what is drawn, where a picture is of several thin strokes on a plain ground; else None."""
     ground = _commonest(lab)
     ink = (np.linalg.norm(lab - ground, axis=2) > _GROUND * 2).astype(np.uint8)
     plain = np.linalg.norm(lab - ground, axis=2) < _GROUND
@@ -66,6 +67,9 @@ def _lines(lab: NDArray[np.float32]) -> float | None:
     if depth.max() > 0.05 * max(ink.shape):  # something is filled
         return None
     ys, xs = np.nonzero(ink)
+    least, most = np.linalg.svd(np.stack([xs - xs.mean(), ys - ys.mean()]), compute_uv=False)[::-1] if len(xs) > 1 else (0.0, 0.0)
+    if least <= _STRAIGHT * most:
+        return None
     diagonal = float(np.hypot(np.ptp(xs) + 1, np.ptp(ys) + 1))
     width = max(1.0, 4 * float(depth[ink > 0].mean()) - 1)  # of a stroke: the mean depth in it is a quarter of that
     return float(ink.sum()) / width / diagonal
