@@ -1,8 +1,12 @@
-"""A live room: what is told it, what it knows, and the newest that it answers."""
+"""A live room: what is told it, what it knows, and the newest that it answers; and from where rooms come."""
 
+import asyncio
+import contextlib
 import io
 import os
+import signal
 import threading
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -11,6 +15,9 @@ from bench.fidelity.board_set import boards
 from mosskeeper.core.posing.book import entry, figures_of, placed
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.live_room import Answer, Ask, Painted, Room, Words, board_cue, packed, read, unpacked
+from mosskeeper.queue.rooms import RoomLost, Rooms
+from tests.conftest import wait_for
+from tests.processes import parent_of, rooms_of
 
 RECIPE = Recipe(words="a girl in a red tunic in the bell tower", width=256, height=320, steps=4)
 BOARD = next(b for b in boards() if b.name == "on a hill").picture
@@ -102,3 +109,26 @@ def test_a_live_picture_is_small_whatever_the_size_of_the_take() -> None:
         image, _ = room.live()
         assert image.shape[0] * image.shape[1] <= 256 * 320 * 1.02
         assert image.shape[1] / image.shape[0] == pytest.approx(width / height, abs=0.01)
+
+
+def test_rooms_outlive_the_anteroom_they_came_from_and_all_end_with_their_server() -> None:
+    async def answered(rooms: Rooms, page: str) -> None:
+        answer = await rooms.ask(page, ("words", words()), None)
+        assert answer is not None and answer.picture
+
+    async def life() -> list[int]:
+        async with Rooms(most=2).open() as rooms:
+            await answered(rooms, "one")
+            (first,) = rooms_of(os.getpid())
+            os.kill(parent_of(first), signal.SIGKILL)
+            await answered(rooms, "one")
+            second: list[int] = []
+            while not second:
+                with contextlib.suppress(RoomLost):  # it may be asked of the anteroom that was just killed
+                    await answered(rooms, "two")
+                    second = rooms_of(os.getpid())
+            return [first, *second, *map(parent_of, second)]
+
+    ended = asyncio.run(life())
+    assert len(set(ended)) == 3
+    wait_for(lambda: not any(Path(f"/proc/{pid}").exists() for pid in ended))

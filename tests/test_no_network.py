@@ -26,7 +26,19 @@ def test_starting_and_making_a_take_connects_and_looks_up_nothing_but_loopback(t
     data, trace, port = Path("/var/tmp") / f"moss-quiet-{os.getpid()}", tmp_path / "trace", free_port()
     data.mkdir(mode=0o755)
     env = {k: v for k, v in os.environ.items() if k not in ("MOSS_DATABASE_URL", "ORT_DISABLE_TELEMETRY")} | {"MOSS_DATA": str(data)}
-    watched = ["strace", "-f", "-qq", "-e", "trace=connect,sendto,sendmsg,sendmmsg", "-o", str(trace), sys.executable, "-m", "mosskeeper"]
+    watched = [
+        "strace",
+        "-f",
+        "--seccomp-bpf",
+        "-qq",
+        "-e",
+        "trace=connect,sendto,sendmsg,sendmmsg",
+        "-o",
+        str(trace),
+        sys.executable,
+        "-m",
+        "mosskeeper",
+    ]
     process = subprocess.Popen([*watched, "serve", "--port", str(port)], env=env, stdout=subprocess.PIPE, stderr=subprocess.STDOUT)
     try:
         with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=30) as client:

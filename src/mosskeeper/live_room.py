@@ -1,7 +1,7 @@
 """A live room: a process that holds what one board needs to be followed, and answers its newest state.
 
-Messages come on standard input and answers go to standard output, each a length (4 bytes, big-endian) and a pickle; both
-ends are ours. What is overtaken while something is computed is not answered. No database, no network.
+Messages come and answers go on a socket, each a length (4 bytes, big-endian) and a pickle; both ends are ours. What is
+overtaken while something is computed is not answered. No database, no network.
 """
 
 from __future__ import annotations
@@ -10,13 +10,12 @@ import io
 import logging
 import pickle
 import select
+import socket
 import struct
-import sys
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any, BinaryIO
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -154,16 +153,11 @@ def _peak() -> int:
     return int(status.split("VmHWM:")[1].split()[0]) // 1024
 
 
-def main() -> int:
-    """Answers until standard input ends."""
-    cv2.setNumThreads(1)
-    # unbuffered: what was read ahead, `select` would not know of
-    source, sink, room = io.FileIO(sys.stdin.fileno()), sys.stdout.buffer, Room()
-    sys.stdout = sys.stderr  # whoever prints does not speak between the answers
-    while True:
-        asks = _newest(source)
-        if not asks:
-            return 0
+def serve(end: socket.socket) -> None:
+    """Answers until the other end is closed. Raises OSError where it is while an answer is being written."""
+    source = io.FileIO(end.fileno(), closefd=False)  # unbuffered: what was read ahead, `select` would not know of
+    sink, room = end.makefile("wb"), Room()
+    while asks := _newest(source):
         for ask in asks:
             room.take(ask)
         number = asks[-1].number

@@ -3,7 +3,6 @@
 import json
 import os
 import signal
-from pathlib import Path
 from urllib.parse import unquote
 
 import httpx
@@ -16,6 +15,7 @@ from mosskeeper.formats.png import pictures_of, recipe_of
 from mosskeeper.studio import drafts, following, library, maps, pictures, shots, stages
 from mosskeeper.studio.models import Shot
 from tests.conftest import lay_out, wait_for
+from tests.processes import rooms_of
 
 Sessions = sessionmaker[Session]
 SIZE = (512, 640)
@@ -179,25 +179,12 @@ def test_the_picture_follows_and_a_room_that_died_is_begun_anew(client: httpx.Cl
     posed = client.post(f"/shots/{shot.id}/follow/poses", params={"seed": 3}, json=figures, headers=PAGE, timeout=60)
     assert posed.status_code == 200
 
-    for child in rooms_of(os.getpid()):
-        os.kill(child, signal.SIGKILL)
+    rooms = rooms_of(os.getpid())
+    assert rooms
+    for room in rooms:
+        os.kill(room, signal.SIGKILL)
     wait_for(lambda: follow(client, shot, board()[:8, :8]).status_code == 409)
     assert follow(client, shot, board()).content == whole.content  # nothing of the board is lost
-
-
-def rooms_of(parent: int) -> list[int]:
-    """The live rooms among the children of a process."""
-    found = []
-    for entry in Path("/proc").iterdir():
-        if not entry.name.isdecimal():
-            continue
-        try:
-            line, status = (entry / "cmdline").read_bytes(), (entry / "stat").read_text().rsplit(")", 1)[1].split()
-        except OSError:
-            continue
-        if b"live_room" in line and int(status[1]) == parent:
-            found.append(int(entry.name))
-    return found
 
 
 def test_where_no_room_is_free_it_is_told_and_leaving_makes_room(client: httpx.Client, shot: Shot, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -5,11 +5,15 @@ from __future__ import annotations
 import asyncio
 import contextlib
 import logging
+import os
+import signal
+import socket
 import sys
 import time
 from collections.abc import AsyncIterator
 from dataclasses import dataclass, field
 
+from mosskeeper.anteroom import HELLO
 from mosskeeper.core.recipe import Cue
 from mosskeeper.live_room import Answer, Ask, Painted, Words, packed, unpacked
 
@@ -17,7 +21,8 @@ log = logging.getLogger(__name__)
 _IDLE = 150.0  # seconds without a stroke, after which a room is given up
 _RESTS = 6.0  # seconds without a stroke, after which a room may go to somebody who paints
 _LONGEST = 90.0  # seconds until an answer is given up
-_BEGIN = "from mosskeeper.live_room import main; raise SystemExit(main())"  # as itself, not as __main__: both ends know its messages
+_REMAINS = 900.0  # seconds without a room, after which the anteroom is given up, too
+_BEGIN = "from mosskeeper.anteroom import main; raise SystemExit(main())"  # as itself, not as __main__: both ends know its messages
 _LARGEST = 600  # MiB, from which a room is left after its answer
 
 
@@ -31,7 +36,9 @@ class RoomLost(Exception):
 
 @dataclass(eq=False)
 class _Room:
-    process: asyncio.subprocess.Process
+    reader: asyncio.StreamReader
+    writer: asyncio.StreamWriter
+    process: int | None = None  # a descriptor of its process, once it has said which that is
     waiting: dict[int, asyncio.Future[Answer | None]] = field(default_factory=dict)
     words: str = ""  # of which it knows
     size: tuple[int, int] = (0, 0)
@@ -41,7 +48,42 @@ class _Room:
 
     @property
     def lost(self) -> bool:
-        return self.process.returncode is not None or (self.listener is not None and self.listener.done())
+        return self.listener is not None and self.listener.done()
+
+    def leave(self) -> None:
+        """Ends it, whatever it is at."""
+        self.writer.close()
+        if self.process is not None:
+            with contextlib.suppress(ProcessLookupError):
+                signal.pidfd_send_signal(self.process, signal.SIGKILL)
+
+
+class _Anteroom:
+    """The process from which rooms are forked; begun with the first."""
+
+    def __init__(self) -> None:
+        self._process: asyncio.subprocess.Process | None = None
+        self._door: socket.socket | None = None
+
+    async def room(self) -> _Room:
+        """A new room."""
+        if self._door is None or self._process is None or self._process.returncode is not None:
+            self.leave()
+            self._door, inside = socket.socketpair()
+            with inside:
+                self._process = await asyncio.create_subprocess_exec(sys.executable, "-c", _BEGIN, stdin=inside.fileno())
+        ours, theirs = socket.socketpair()
+        with theirs, contextlib.suppress(BrokenPipeError):  # where it has just ended, so has the room
+            socket.send_fds(self._door, [b"1"], [theirs.fileno()])
+        return _Room(*await asyncio.open_unix_connection(sock=ours))
+
+    def leave(self) -> None:
+        if self._door is not None:
+            self._door.close()
+        if self._process is not None and self._process.returncode is None:
+            with contextlib.suppress(ProcessLookupError):
+                self._process.kill()
+        self._door = None
 
 
 class Rooms:
@@ -50,6 +92,7 @@ class Rooms:
     def __init__(self, most: int = 2, idle: float = _IDLE) -> None:
         self._most, self._idle = most, idle
         self._rooms: dict[str, _Room] = {}
+        self._anteroom, self._quiet_since = _Anteroom(), time.monotonic()
         self._opening = asyncio.Lock()
 
     @contextlib.asynccontextmanager
@@ -62,6 +105,7 @@ class Rooms:
             tidying.cancel()
             for key in list(self._rooms):
                 self._leave(key)
+            self._anteroom.leave()
 
     def knows(self, key: str, size: tuple[int, int]) -> tuple[str, bool]:
         """By what the words that a page's room knows are known, "" none; and whether it knows a board of a size."""
@@ -97,10 +141,9 @@ class Rooms:
             room.size = painted.size
         future: asyncio.Future[Answer | None] = asyncio.get_running_loop().create_future()
         room.waiting[number] = future
-        assert room.process.stdin is not None
         try:
-            room.process.stdin.write(packed(Ask(number, None if words is None else words[1], painted, still, poses)))
-            await room.process.stdin.drain()
+            room.writer.write(packed(Ask(number, None if words is None else words[1], painted, still, poses)))
+            await room.writer.drain()
             answer = await asyncio.wait_for(future, _LONGEST)
         except (OSError, TimeoutError):
             self._leave(key, room)
@@ -135,10 +178,7 @@ class Rooms:
                 if self._rooms[quiet].waiting or time.monotonic() - self._rooms[quiet].used < _RESTS:
                     raise NoRoom
                 self._leave(quiet)  # who rests gets one again with the next stroke
-            process = await asyncio.create_subprocess_exec(
-                sys.executable, "-c", _BEGIN, stdin=asyncio.subprocess.PIPE, stdout=asyncio.subprocess.PIPE
-            )
-            room = self._rooms[key] = _Room(process)
+            room = self._rooms[key] = await self._anteroom.room()
             room.listener = asyncio.create_task(_listen(room))
             return room
 
@@ -147,25 +187,29 @@ class Rooms:
         if room is None or (only is not None and room is not only):
             return
         del self._rooms[key]
-        if room.process.returncode is None:
-            with contextlib.suppress(ProcessLookupError):
-                room.process.kill()
+        room.leave()
 
     async def _tidy(self) -> None:
         while True:
             await asyncio.sleep(min(self._idle, 10))
+            now = time.monotonic()
             for key, room in list(self._rooms.items()):
-                if room.lost or time.monotonic() - room.used > self._idle:
+                if room.lost or now - room.used > self._idle:
                     self._leave(key)
+            if self._rooms:
+                self._quiet_since = now
+            elif now - self._quiet_since > _REMAINS and not self._opening.locked():
+                self._anteroom.leave()
 
 
 async def _listen(room: _Room) -> None:
     """Hands answers to those who wait; who was overtaken gets none."""
-    assert room.process.stdout is not None
     try:
+        (pid,) = HELLO.unpack(await room.reader.readexactly(HELLO.size))
+        room.process = os.pidfd_open(pid)
         while True:
-            head = await room.process.stdout.readexactly(4)
-            body = await room.process.stdout.readexactly(int.from_bytes(head, "big"))
+            head = await room.reader.readexactly(4)
+            body = await room.reader.readexactly(int.from_bytes(head, "big"))
             answer = unpacked(body)
             assert isinstance(answer, Answer)
             for number in [n for n in room.waiting if n <= answer.number]:
@@ -173,8 +217,12 @@ async def _listen(room: _Room) -> None:
                 if not future.done():
                     future.set_result(answer if number == answer.number else None)
     except (asyncio.IncompleteReadError, OSError):
-        await room.process.wait()
+        pass
     finally:
+        room.writer.close()
+        if room.process is not None:
+            os.close(room.process)
+            room.process = None
         for future in room.waiting.values():
             if not future.done():
                 future.set_exception(RoomLost())
