@@ -3,12 +3,13 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from mosskeeper.core.diffusion.result import Progress
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.errors import Stopped
 from mosskeeper.core.recipe import Cue, Recipe, Region
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.engines.builtin import BuiltinEngine
-from mosskeeper.engines.contract import Capabilities, Engine, Materials, Progress, misfits
+from mosskeeper.engines.contract import Capabilities, Engine, Materials, misfits
 
 SMALL = Recipe(words="a girl in the kitchen", width=256, height=256, steps=6)
 BUILTIN = BUILT_IN["built-in"]

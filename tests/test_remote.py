@@ -13,13 +13,14 @@ import uvicorn
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.cluster import free_port
+from mosskeeper.core.diffusion.result import Progress
 from mosskeeper.core.errors import ArtistError, Stopped
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.pictures.decode import decode
 from mosskeeper.core.reading.reading import measured
 from mosskeeper.core.recipe import Cue, Recipe, Source
-from mosskeeper.engines.contract import Busy, EngineFailed, Materials, Progress, fitted, misfits
+from mosskeeper.engines.contract import Busy, EngineFailed, Materials, fitted, misfits
 from mosskeeper.engines.remote import RemoteEngine, ask, control_maps
 from mosskeeper.queue.app import queue_app, resubmit, submit
 from mosskeeper.remote_stand_in import create_stand_in

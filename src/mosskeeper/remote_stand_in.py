@@ -19,6 +19,7 @@ from fastapi.responses import JSONResponse, Response
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
+from mosskeeper.core.diffusion.result import Progress
 from mosskeeper.core.errors import ArtistError, Stopped
 from mosskeeper.core.pictures.decode import decode, encode_jpeg, encode_png
 from mosskeeper.core.reading.any_reader import read_any
@@ -26,7 +27,7 @@ from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.engines.builtin import SKETCHER
-from mosskeeper.engines.contract import Materials, Progress
+from mosskeeper.engines.contract import Materials
 from mosskeeper.engines.remote import Told
 
 TEMPERS = {

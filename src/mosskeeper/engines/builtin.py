@@ -8,14 +8,14 @@ from typing import get_args
 
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.references import confined
-from mosskeeper.core.diffusion.result import Progress as TakeProgress
+from mosskeeper.core.diffusion.result import Progress, Report
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.recipe import SIDE_MULTIPLE, SIZES, Recipe, Sampler
 from mosskeeper.core.role_names import NAMES
 from mosskeeper.core.roles import role
 from mosskeeper.core.roles.role import Structure
-from mosskeeper.engines.contract import REPAIRS, Capabilities, Estimate, Made, Materials, Progress, fitted
+from mosskeeper.engines.contract import REPAIRS, Capabilities, Estimate, Made, Materials, fitted
 
 _MEGAPIXEL = 1_000_000
 _STAND_IN = (
@@ -61,10 +61,10 @@ class BuiltinEngine:
         recipe: Recipe,
         seed: int,
         materials: Materials,
-        report: Callable[[Progress], None],
+        report: Report,
         should_stop: Callable[[], bool],
     ) -> Made:
-        def pass_on(p: TakeProgress) -> None:
+        def pass_on(p: Progress) -> None:
             report(Progress(round(p.step * recipe.steps / p.steps), recipe.steps, p.preview))
 
         own, m = fitted(recipe, self.capabilities()), materials

@@ -9,6 +9,7 @@ from typing import Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.diffusion.result import Report
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.reading.reading import Reading
@@ -36,15 +37,6 @@ REPAIRS = ("source", "mask", "wider")  # begins with a picture; changes it in a 
 class Estimate:
     sparks: float  # price; sparks are a made-up unit for budgets
     seconds: float
-
-
-@dataclass(frozen=True, slots=True)
-class Progress:
-    """Where one picture stands: `preview` is the denoised estimate (H, W, 3) uint8, or None."""
-
-    step: int
-    steps: int
-    preview: NDArray[np.uint8] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,7 +93,7 @@ class Engine(Protocol):
         recipe: Recipe,
         seed: int,
         materials: Materials,
-        report: Callable[[Progress], None],
+        report: Report,
         should_stop: Callable[[], bool],
     ) -> Made:
         """One picture. Raises `Stopped` soon after `should_stop` says so, `Busy` or `EngineFailed`."""

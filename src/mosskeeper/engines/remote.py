@@ -18,13 +18,14 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from mosskeeper.core.diffusion.result import Progress, Report
 from mosskeeper.core.errors import ArtistError, BadPicture, Stopped
 from mosskeeper.core.pictures.decode import decode, encode_png
 from mosskeeper.core.pictures.resample import smooth
 from mosskeeper.core.reading.contours import edges
 from mosskeeper.core.reading.structure import coarse_tone
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.engines.contract import Busy, Capabilities, EngineFailed, Estimate, Made, Materials, Progress, fitted
+from mosskeeper.engines.contract import Busy, Capabilities, EngineFailed, Estimate, Made, Materials, fitted
 
 _ASKED_EVERY = 0.25  # seconds
 _ANSWER = 10.0  # seconds in which a service must answer
@@ -180,7 +181,7 @@ class RemoteEngine:
         recipe: Recipe,
         seed: int,
         materials: Materials,
-        report: Callable[[Progress], None],
+        report: Report,
         should_stop: Callable[[], bool],
     ) -> Made:
         own = fitted(recipe, self.capabilities())
@@ -206,9 +207,7 @@ class RemoteEngine:
             raise self._nonsense("the number it gave the picture is none")
         return number
 
-    def _wait(
-        self, service: _Service, number: str, recipe: Recipe, report: Callable[[Progress], None], should_stop: Callable[[], bool]
-    ) -> None:
+    def _wait(self, service: _Service, number: str, recipe: Recipe, report: Report, should_stop: Callable[[], bool]) -> None:
         """Until the picture is done, passing its steps on."""
         seen, moved = -1, time.monotonic()
         while True:

@@ -13,8 +13,9 @@ from procrastinate.jobs import Job
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
+from mosskeeper.core.diffusion.result import Progress
 from mosskeeper.core.errors import ArtistError, Stopped
-from mosskeeper.engines.contract import Busy, Materials, Progress
+from mosskeeper.engines.contract import Busy, Materials
 from mosskeeper.queue import mending
 from mosskeeper.queue.deferring import want_measures
 from mosskeeper.studio import engines, explaining, mends, readings, working

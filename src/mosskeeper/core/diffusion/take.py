@@ -24,17 +24,15 @@ from mosskeeper.core.diffusion.boarded import acting, boards_of, in_board_colour
 from mosskeeper.core.diffusion.by_hand import by_hand
 from mosskeeper.core.diffusion.casting import present
 from mosskeeper.core.diffusion.compose import composed
+from mosskeeper.core.diffusion.denoising import Denoising, crossfaded
 from mosskeeper.core.diffusion.exemplars import Exemplars, small_size
-from mosskeeper.core.diffusion.integrate import step
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
-from mosskeeper.core.diffusion.noise import coloured, octaves
 from mosskeeper.core.diffusion.numbers import streams
 from mosskeeper.core.diffusion.pose import posed_by
 from mosskeeper.core.diffusion.pulls import Pulls
 from mosskeeper.core.diffusion.references import Lent, References, confined
 from mosskeeper.core.diffusion.repair import UNEXPLAINED, Start, repaired
-from mosskeeper.core.diffusion.result import Progress, Take, report_rest
-from mosskeeper.core.diffusion.schedule import noise_levels
+from mosskeeper.core.diffusion.result import Progress, Report, Take
 from mosskeeper.core.diffusion.sourced import Explanation, explanation
 from mosskeeper.core.diffusion.staging import Stage, staged
 from mosskeeper.core.diffusion.structure import Control, control, controls
@@ -47,8 +45,8 @@ from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.inversion.invert import laid
 from mosskeeper.core.mending.masks import opened_at
 from mosskeeper.core.mending.way import at_strength
-from mosskeeper.core.pictures.resample import cubic, fitted, scaled, smooth
-from mosskeeper.core.pictures.signal import picture, signal
+from mosskeeper.core.pictures.resample import fitted, smooth
+from mosskeeper.core.pictures.signal import signal
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import Cue, Recipe
@@ -62,8 +60,6 @@ Pictures = Mapping[str, NDArray[np.uint8]]
 Readings = Mapping[str, Reading]
 FEW_EXEMPLARS = 8  # for preview sizes, which must be quick
 PREVIEW_AREA = 150_000  # px
-DECIDED = 0.35  # noise level below which the parts have chosen
-_PREVIEW_EVERY = 2
 _COPIES_FROM = 0.7  # weight from which a look reference pulls the composition's tones too
 _SOURCE_HELD = 0.6  # weight of a source picture's contours in choosing the composition
 _COPIES = 0.25  # how strongly at weight 1
@@ -73,7 +69,7 @@ def make_take(
     recipe: Recipe,
     seed: int,
     pictures: Pictures | None = None,
-    report: Callable[[Progress], None] = lambda _: None,
+    report: Report = lambda _: None,
     should_stop: Callable[[], bool] = lambda: False,
     readings: Readings | None = None,
     make: Make = ILLUSTRATOR,
@@ -176,7 +172,7 @@ class _Making:
         seed: int,
         pictures: Pictures,
         readings: Readings,
-        report: Callable[[Progress], None],
+        report: Report,
         check: Callable[[], None],
         make: Make,
         start: Start | None,
@@ -184,14 +180,13 @@ class _Making:
         self.make, self.start = make, start
         self.explanation = None if start is None else start.explanation
         self.recipe, self.pictures, self.readings = regions.spanned(recipe), pictures, readings
-        self.report, self.check = report, check
+        self.check = check
         self.size = (recipe.width, recipe.height)
         own = streams(seed)
-        self.layout_rng, self.noise_rng, self.source_rng, self.exemplar_seed = own.layout, own.noise, own.source, own.exemplars
-        self.other_rng = np.random.default_rng(recipe.variation.seed) if recipe.variation else None
+        self.layout_rng, self.source_rng, self.exemplar_seed = own.layout, own.source, own.exemplars
         self.references = self._references(recipe.cues)
         lent = self.references.lent
-        self.pulls = Pulls(lent, recipe.steps, recipe.balance, {a: grey(pictures[a]) for a in {one.cue.area for one in lent} if a})
+        pulls = Pulls(lent, recipe.steps, recipe.balance, {a: grey(pictures[a]) for a in {one.cue.area for one in lent} if a})
         # a board is composed with the words, a sketch over a source picture pulls like any structure
         # but where a mask is open in one that is explained: there it touches who stands there
         drawn = start is None or (self.explanation is not None and start.opened is not None)
@@ -200,7 +195,7 @@ class _Making:
         self.boards = boards_of(boards, pictures, recipe.steps, opened)
         self.hand = by_hand(recipe.cues, self.boards, readings, recipe.steps)
         self.controls = controls([cue for cue in recipe.cues if cue not in boards], pictures, readings, recipe.steps)
-        self.tones = [*self.controls, *_copied(lent, pictures, recipe.steps)]
+        tones = [*self.controls, *_copied(lent, pictures, recipe.steps)]
         asked = regions.read_regions(self.recipe, pictures)
         people = [replace(p, references=self._lent_in(p.region.cues)) for p in asked.people]
         self.asked = replace(asked, people=tuple(present(self.recipe, people)))
@@ -209,7 +204,7 @@ class _Making:
         self.beliefs = Beliefs(recipe, everywhere, self.asked.people, make.priors)
         self.stage = Stage()
         self.composition: Composition | None = None
-        self.sigmas = noise_levels(recipe.schedule, recipe.steps)
+        self.denoising = Denoising(self.recipe, own.noise, pulls, tones, [patch.area for patch in self.patches], report, check)
 
     def choice(self) -> tuple[Scene, list[Container[str]]]:
         """What is chosen before any board."""
@@ -237,26 +232,19 @@ class _Making:
     def _chosen(self, groups: list[Exemplars]) -> tuple[list[F32], F32]:
         """Lets all parts choose; the masks of what is everywhere, in regions and in areas, and the small picture by then."""
         masks = regions.shares([p.mask for p in self.patches], self.size[::-1])
-        return masks, self._decide(groups, [smooth(m, small_size(self.size)) for m in masks], self._decided)
-
-    @property
-    def _decided(self) -> int:
-        """The step from which the parts have chosen."""
-        decided = int(np.searchsorted(-self.sigmas, -DECIDED))
-        return min(max(decided, 1), self.recipe.steps - 1)
+        return masks, self.denoising.decide(groups, [smooth(m, small_size(self.size)) for m in masks])
 
     def take(self) -> Take:
         self.check()
         groups = self._exemplars(*self._composition())
-        decided = self._decided
         masks, x = self._chosen(groups)
         if self.start is not None and self.start.opened is not None:
-            made = self._composed(self.start, self.start.opened, groups[0].chosen(), decided)
+            made = self._composed(self.start, self.start.opened, groups[0].chosen())
             return Take(made, None, groups[0].chosen(), None, (f"{UNEXPLAINED}: what the words name is composed in",))
 
         scenes = self._scenes(groups)
         if self.start is not None and self.explanation is not None:
-            return self._redrawn(self.explanation, self.start.own.strength, scenes[0].description, x, decided)
+            return self._redrawn(self.explanation, self.start.own.strength, scenes[0].description, x)
         drawings, images = [], []
         said = said_of(self.beliefs, len(scenes[0].postures)) if self.boards else []
         for k, scene in enumerate(scenes):
@@ -265,11 +253,11 @@ class _Making:
             scenes[k] = moved[-1].scene if moved else scene
             drawings.append(draw_scene(scenes[k]))
             images.append(signal(in_board_colours(drawings[-1], moved)))
-        target = _crossfaded(images, masks)
+        target = crossfaded(images, masks)
         description = scenes[0].description
         if self.start is not None:
             target = self._with_source(self.start, target, drawings[0])
-        final = self._finish(smooth(x, self.size), target, drawings[0], decided)
+        final = self.denoising.finish(x, target, drawings[0])
         if self.start is not None:
             return Take(final, drawings[0], description, None, (f"{UNEXPLAINED}: place after place goes over to a new drawing",))
         return Take(final, drawings[0], description, Explained.of(scenes, masks), (*self.asked.told, *self.beliefs.told, *self.stage.told))
@@ -364,103 +352,28 @@ class _Making:
     def _lent_in(self, cues: list[Cue]) -> References | None:
         return self._references(cues) if cues else None
 
-    # -- denoising ---------------------------------------------------------------------------------------
-
-    def _decide(self, groups: list[Exemplars], masks: list[F32], decided: int) -> F32:
-        """Denoises small until all parts have chosen."""
-        recipe, segments = self.recipe, groups[0].segments
-
-        def fresh() -> F32:
-            return self._varied(lambda rng: coloured(rng, segments.labels, segments.n))
-
-        # each region on a path of its own from the same noise: what it asks changes nothing outside of it
-        start = fresh() * np.float32(self.sigmas[0])
-        xs = [start] * len(groups)
-        for i in range(decided):
-            self.check()
-            estimates = [g.estimate(x, float(self.sigmas[i])) for g, x in zip(groups, xs, strict=True)]
-            weights = [g.weights for g in groups]
-            noise = fresh() if recipe.sampler == "ancestral" else start
-            xs = [
-                step(x, e, self.sigmas[i], self.sigmas[i + 1], recipe.sampler, g.estimate, lambda n=noise: n, recipe.eta)  # type: ignore[misc]
-                for g, x, e in zip(groups, xs, estimates, strict=True)
-            ]
-            for group, own in zip(groups, weights, strict=True):
-                group.weights = own
-            self.pulls.advance(i)
-            shown = None
-            if i % _PREVIEW_EVERY == 0:
-                if self.pulls and not self.pulls.begun:
-                    self._begin_pulls(estimates)
-                shown = _enlarged(picture(self.pulls.applied(self._toned(_crossfaded(estimates, masks)))))
-            self.report(Progress(i + 1, recipe.steps, shown))
-        if self.pulls:  # the pull starts from the colours that were chosen, before any of it
-            self._begin_pulls([g.posterior.mean(g.weights) for g in groups])
-        return _crossfaded(xs, masks)
-
-    def _begin_pulls(self, estimates: list[F32]) -> None:
-        """From the colours of what is everywhere; those of an area from what is there, so that it changes nothing outside of it."""
-        inside = {patch.area: picture(own) for patch, own in zip(self.patches, estimates[1:], strict=True) if patch.area is not None}
-        self.pulls.begin(picture(estimates[0]), inside)
-
-    def _finish(self, x: F32, target: F32, drawing: Drawing, decided: int) -> NDArray[np.uint8]:
-        """The last steps at full size, with the drawing as the one exemplar."""
-        recipe, (w, h) = self.recipe, self.size
-        target = self._toned(target)
-        for i in range(decided, recipe.steps):
-            self.check()
-            self.pulls.advance(i)
-            estimate = self.pulls.applied(target, drawing.labels)
-
-            def last(_x: F32, _sigma: float, estimate: F32 = estimate) -> F32:
-                return estimate
-
-            def fresh() -> F32:
-                return octaves(self.noise_rng, h, w)
-
-            x = step(x, estimate, self.sigmas[i], self.sigmas[i + 1], recipe.sampler, last, fresh, recipe.eta)
-            preview: NDArray[np.uint8] | None = None
-            if (i - decided) % _PREVIEW_EVERY == 0 and i + 1 < recipe.steps:
-                half = (max(1, w // 2), max(1, h // 2))
-                preview = fitted(picture(estimate), half)
-            self.report(Progress(i + 1, recipe.steps, preview))
-        return picture(x)
-
-    def _varied(self, noise: Callable[[np.random.Generator], F32]) -> F32:
-        """Noise of the seed, turned towards that of a variation; the variance stays."""
-        own = noise(self.noise_rng)
-        if self.other_rng is None or self.recipe.variation is None:
-            return own
-        angle = self.recipe.variation.amount * np.pi / 2
-        return np.asarray(np.float32(np.cos(angle)) * own + np.float32(np.sin(angle)) * noise(self.other_rng), np.float32)
-
-    def _toned(self, estimate: F32) -> F32:
-        for tone in self.tones:
-            estimate = tone.added_to(estimate)
-        return estimate
-
     # -- what stays of a source picture --------------------------------------------------------------------
 
-    def _redrawn(self, explained: Explanation, strength: float, description: Description, x: F32, decided: int) -> Take:
+    def _redrawn(self, explained: Explanation, strength: float, description: Description, x: F32) -> Take:
         """A source on its way to what the words ask, on its own composition."""
         self.check()
         image, drawing, scene = explained.towards(description, strength)
         if strength > 0:
-            image = self._finish(smooth(x, self.size), signal(image), drawing, decided)
+            image = self.denoising.finish(x, signal(image), drawing)
         else:
-            report_rest(self.report, decided, self.recipe.steps)
+            self.denoising.skip_rest()
         scenes = Explained.of([scene]) if explained.explains_what_is_made(strength) else None
         return Take(image, drawing, scene.description, scenes, explained.says)
 
     def _with_source(self, start: Start, target: F32, drawing: Drawing) -> F32:
         return source.between(signal(start.picture), target, drawing.labels, drawing.figures, start.own.strength, self.source_rng)
 
-    def _composed(self, start: Start, opened: F32, description: Description, decided: int) -> NDArray[np.uint8]:
+    def _composed(self, start: Start, opened: F32, description: Description) -> NDArray[np.uint8]:
         """The source with what the words ask in the masked place; below half strength it lies thinly over what was there."""
         self.check()
         changed = composed(start.picture, opened, description, understand(self.recipe.words, self.recipe.emphasis).wanted)
         amount = np.float32(min(1.0, 2 * start.own.strength))
-        report_rest(self.report, decided, self.recipe.steps)
+        self.denoising.skip_rest()
         mixed = np.clip(start.picture * (1 - amount) + changed * amount + 0.5, 0, 255).astype(np.uint8)
         return source.inside(start.picture, mixed, opened, start.own.feather)
 
@@ -476,18 +389,7 @@ def _copied(lent: list[Lent], pictures: Pictures, steps: int) -> list[Control]:
     return out
 
 
-def _crossfaded(estimates: list[F32], masks: list[F32]) -> F32:
-    if len(estimates) == 1:
-        return estimates[0]
-    return np.asarray(sum(e * m[..., None] for e, m in zip(estimates, masks, strict=True)), np.float32)
-
-
 def _fitted(rgb_u8: NDArray[np.uint8], size: tuple[int, int]) -> NDArray[np.uint8]:
     """A picture at the size of the recipe; one that has it already stays bit for bit."""
     rgb = np.ascontiguousarray(rgb_u8[:, :, :3])
     return fitted(rgb, size)
-
-
-def _enlarged(preview: NDArray[np.uint8]) -> NDArray[np.uint8]:
-    """Twice the size, smoothly: small previews would show their pixels."""
-    return cubic(preview, scaled(preview.shape, 2))

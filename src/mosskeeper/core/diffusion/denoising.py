@@ -1,0 +1,158 @@
+"""The way of one take out of the noise: small until all parts have chosen, then at full size with what was chosen."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mosskeeper.core.diffusion.exemplars import Exemplars
+from mosskeeper.core.diffusion.integrate import step
+from mosskeeper.core.diffusion.noise import coloured, octaves
+from mosskeeper.core.diffusion.pulls import Pulls
+from mosskeeper.core.diffusion.result import Progress, Report, report_rest
+from mosskeeper.core.diffusion.schedule import noise_levels
+from mosskeeper.core.diffusion.structure import Control
+from mosskeeper.core.illustrator.drawing import Drawing
+from mosskeeper.core.pictures.resample import cubic, fitted, scaled, smooth
+from mosskeeper.core.pictures.signal import picture
+from mosskeeper.core.recipe import Recipe
+
+F32 = NDArray[np.float32]
+_DECIDED = 0.35  # noise level below which the parts have chosen
+_PREVIEW_EVERY = 2
+
+
+class Denoising:
+    """Steps, noise and pulls of one take."""
+
+    def __init__(
+        self,
+        recipe: Recipe,
+        noise: np.random.Generator,
+        pulls: Pulls,
+        tones: Sequence[Control],
+        areas: Sequence[str | None],
+        report: Report,
+        check: Callable[[], None],
+    ) -> None:
+        """
+        Parameters
+        ----------
+        tones : controls that are added to every estimate.
+        areas : for each group of exemplars but the first, the area of references that it is of; None: a region.
+        check : asked before every step; may raise.
+        """
+        self.recipe, self.size = recipe, (recipe.width, recipe.height)
+        self.noise = noise
+        self.other = np.random.default_rng(recipe.variation.seed) if recipe.variation else None
+        self.pulls, self.tones, self.areas = pulls, tones, areas
+        self.report, self.check = report, check
+        self.sigmas = noise_levels(recipe.schedule, recipe.steps)
+
+    @property
+    def decided(self) -> int:
+        """The step from which the parts have chosen."""
+        decided = int(np.searchsorted(-self.sigmas, -_DECIDED))
+        return min(max(decided, 1), self.recipe.steps - 1)
+
+    def decide(self, groups: Sequence[Exemplars], masks: Sequence[F32]) -> F32:
+        """Denoises small until all parts have chosen; the small picture by then.
+
+        Parameters
+        ----------
+        masks : where each group is followed, (H, W) of the exemplars' size, adding up to 1.
+        """
+        recipe, segments = self.recipe, groups[0].segments
+
+        def fresh() -> F32:
+            return self._varied(lambda rng: coloured(rng, segments.labels, segments.n))
+
+        # each region on a path of its own from the same noise: what it asks changes nothing outside of it
+        start = fresh() * np.float32(self.sigmas[0])
+        xs = [start] * len(groups)
+        for i in range(self.decided):
+            self.check()
+            estimates = [g.estimate(x, float(self.sigmas[i])) for g, x in zip(groups, xs, strict=True)]
+            weights = [g.weights for g in groups]
+            noise = fresh() if recipe.sampler == "ancestral" else start
+            xs = [
+                step(x, e, self.sigmas[i], self.sigmas[i + 1], recipe.sampler, g.estimate, lambda n=noise: n, recipe.eta)  # type: ignore[misc]
+                for g, x, e in zip(groups, xs, estimates, strict=True)
+            ]
+            for group, own in zip(groups, weights, strict=True):
+                group.weights = own
+            self.pulls.advance(i)
+            shown = None
+            if i % _PREVIEW_EVERY == 0:
+                if self.pulls and not self.pulls.begun:
+                    self._begin_pulls(estimates)
+                shown = _enlarged(picture(self.pulls.applied(self._toned(crossfaded(estimates, masks)))))
+            self.report(Progress(i + 1, recipe.steps, shown))
+        if self.pulls:  # the pull starts from the colours that were chosen, before any of it
+            self._begin_pulls([g.posterior.mean(g.weights) for g in groups])
+        return crossfaded(xs, masks)
+
+    def finish(self, small: F32, target: F32, drawing: Drawing) -> NDArray[np.uint8]:
+        """The last steps at full size, from the small picture.
+
+        Parameters
+        ----------
+        target : the signal (H, W, 3) of the one exemplar that is left.
+        drawing : what it is of.
+        """
+        recipe, (w, h) = self.recipe, self.size
+        x, target = smooth(small, self.size), self._toned(target)
+        for i in range(self.decided, recipe.steps):
+            self.check()
+            self.pulls.advance(i)
+            estimate = self.pulls.applied(target, drawing.labels)
+
+            def last(_x: F32, _sigma: float, estimate: F32 = estimate) -> F32:
+                return estimate
+
+            def fresh() -> F32:
+                return octaves(self.noise, h, w)
+
+            x = step(x, estimate, self.sigmas[i], self.sigmas[i + 1], recipe.sampler, last, fresh, recipe.eta)
+            preview: NDArray[np.uint8] | None = None
+            if (i - self.decided) % _PREVIEW_EVERY == 0 and i + 1 < recipe.steps:
+                half = (max(1, w // 2), max(1, h // 2))
+                preview = fitted(picture(estimate), half)
+            self.report(Progress(i + 1, recipe.steps, preview))
+        return picture(x)
+
+    def skip_rest(self) -> None:
+        """Tells that the last steps are done, where what was made needs none."""
+        report_rest(self.report, self.decided, self.recipe.steps)
+
+    def _begin_pulls(self, estimates: Sequence[F32]) -> None:
+        """From the colours of what is everywhere; those of an area from what is there, so that it changes nothing outside of it."""
+        inside = {area: picture(own) for area, own in zip(self.areas, estimates[1:], strict=True) if area is not None}
+        self.pulls.begin(picture(estimates[0]), inside)
+
+    def _varied(self, noise: Callable[[np.random.Generator], F32]) -> F32:
+        """Noise of the seed, turned towards that of a variation; the variance stays."""
+        own = noise(self.noise)
+        if self.other is None or self.recipe.variation is None:
+            return own
+        angle = self.recipe.variation.amount * np.pi / 2
+        return np.asarray(np.float32(np.cos(angle)) * own + np.float32(np.sin(angle)) * noise(self.other), np.float32)
+
+    def _toned(self, estimate: F32) -> F32:
+        for tone in self.tones:
+            estimate = tone.added_to(estimate)
+        return estimate
+
+
+def crossfaded(estimates: Sequence[F32], masks: Sequence[F32]) -> F32:
+    """What each shows where it is followed; one alone as it is."""
+    if len(estimates) == 1:
+        return estimates[0]
+    return np.asarray(sum(e * m[..., None] for e, m in zip(estimates, masks, strict=True)), np.float32)
+
+
+def _enlarged(preview: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """Twice the size, smoothly: small previews would show their pixels."""
+    return cubic(preview, scaled(preview.shape, 2))
