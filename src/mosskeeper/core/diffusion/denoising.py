@@ -9,13 +9,13 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.exemplars import Exemplars
 from mosskeeper.core.diffusion.integrate import step
-from mosskeeper.core.diffusion.noise import coloured, octaves
+from mosskeeper.core.diffusion.noise import coloured
 from mosskeeper.core.diffusion.pulls import Pulls
 from mosskeeper.core.diffusion.result import Progress, Report, report_rest
 from mosskeeper.core.diffusion.schedule import noise_levels
 from mosskeeper.core.diffusion.structure import Control
 from mosskeeper.core.illustrator.drawing import Drawing
-from mosskeeper.core.pictures.resample import cubic, fitted, scaled, smooth
+from mosskeeper.core.pictures.resample import cubic, fitted, scaled
 from mosskeeper.core.pictures.signal import picture
 from mosskeeper.core.recipe import Recipe
 
@@ -57,8 +57,8 @@ class Denoising:
         decided = int(np.searchsorted(-self.sigmas, -_DECIDED))
         return min(max(decided, 1), self.recipe.steps - 1)
 
-    def decide(self, groups: Sequence[Exemplars], masks: Sequence[F32]) -> F32:
-        """Denoises small until all parts have chosen; the small picture by then.
+    def decide(self, groups: Sequence[Exemplars], masks: Sequence[F32]) -> None:
+        """Denoises small until all parts have chosen.
 
         Parameters
         ----------
@@ -92,36 +92,27 @@ class Denoising:
             self.report(Progress(i + 1, recipe.steps, shown))
         if self.pulls:  # the pull starts from the colours that were chosen, before any of it
             self._begin_pulls([g.posterior.mean(g.weights) for g in groups])
-        return crossfaded(xs, masks)
 
-    def finish(self, small: F32, target: F32, drawing: Drawing) -> NDArray[np.uint8]:
-        """The last steps at full size, from the small picture.
+    def finish(self, target: F32, drawing: Drawing) -> NDArray[np.uint8]:
+        """The last steps at full size.
+
+        With one exemplar left, every step's estimate is that exemplar, whatever noise is still in the state; and the last step, to
+        noise level 0, gives its estimate with every sampler. So estimates are made, and no states.
 
         Parameters
         ----------
         target : the signal (H, W, 3) of the one exemplar that is left.
         drawing : what it is of.
         """
-        recipe, (w, h) = self.recipe, self.size
-        x, target = smooth(small, self.size), self._toned(target)
-        for i in range(self.decided, recipe.steps):
+        target = self._toned(target)
+        half = (max(1, self.size[0] // 2), max(1, self.size[1] // 2))
+        for i in range(self.decided, self.recipe.steps):
             self.check()
             self.pulls.advance(i)
-            estimate = self.pulls.applied(target, drawing.labels)
-
-            def last(_x: F32, _sigma: float, estimate: F32 = estimate) -> F32:
-                return estimate
-
-            def fresh() -> F32:
-                return octaves(self.noise, h, w)
-
-            x = step(x, estimate, self.sigmas[i], self.sigmas[i + 1], recipe.sampler, last, fresh, recipe.eta)
-            preview: NDArray[np.uint8] | None = None
-            if (i - self.decided) % _PREVIEW_EVERY == 0 and i + 1 < recipe.steps:
-                half = (max(1, w // 2), max(1, h // 2))
-                preview = fitted(picture(estimate), half)
-            self.report(Progress(i + 1, recipe.steps, preview))
-        return picture(x)
+            shown = (i - self.decided) % _PREVIEW_EVERY == 0 and i + 1 < self.recipe.steps
+            preview = fitted(picture(self.pulls.applied(target, drawing.labels)), half) if shown else None
+            self.report(Progress(i + 1, self.recipe.steps, preview))
+        return picture(self.pulls.applied(target, drawing.labels))
 
     def skip_rest(self) -> None:
         """Tells that the last steps are done, where what was made needs none."""

@@ -224,27 +224,28 @@ class _Making:
             self.composition, self.stage = like.composition, like.stage
             composition = like.composition
         groups = self._exemplars(composition, place)
-        masks, _ = self._chosen(groups)
+        masks = self._chosen(groups)
         numbers = tuple(p.number for p in self.asked.people)
         of_figures = numbers if self.stage.plan is not None else (None,) * len(composition.stances)
         return Arranged(Explained.of(self._scenes(groups), masks), of_figures, composition, self.stage)
 
-    def _chosen(self, groups: list[Exemplars]) -> tuple[list[F32], F32]:
-        """Lets all parts choose; the masks of what is everywhere, in regions and in areas, and the small picture by then."""
+    def _chosen(self, groups: list[Exemplars]) -> list[F32]:
+        """Lets all parts choose; the masks of what is everywhere, in regions and in areas."""
         masks = regions.shares([p.mask for p in self.patches], self.size[::-1])
-        return masks, self.denoising.decide(groups, [smooth(m, small_size(self.size)) for m in masks])
+        self.denoising.decide(groups, [smooth(m, small_size(self.size)) for m in masks])
+        return masks
 
     def take(self) -> Take:
         self.check()
         groups = self._exemplars(*self._composition())
-        masks, x = self._chosen(groups)
+        masks = self._chosen(groups)
         if self.start is not None and self.start.opened is not None:
             made = self._composed(self.start, self.start.opened, groups[0].chosen())
             return Take(made, None, groups[0].chosen(), None, (f"{UNEXPLAINED}: what the words name is composed in",))
 
         scenes = self._scenes(groups)
         if self.start is not None and self.explanation is not None:
-            return self._redrawn(self.explanation, self.start.own.strength, scenes[0].description, x)
+            return self._redrawn(self.explanation, self.start.own.strength, scenes[0].description)
         drawings, images = [], []
         said = said_of(self.beliefs, len(scenes[0].postures)) if self.boards else []
         for k, scene in enumerate(scenes):
@@ -257,7 +258,7 @@ class _Making:
         description = scenes[0].description
         if self.start is not None:
             target = self._with_source(self.start, target, drawings[0])
-        final = self.denoising.finish(x, target, drawings[0])
+        final = self.denoising.finish(target, drawings[0])
         if self.start is not None:
             return Take(final, drawings[0], description, None, (f"{UNEXPLAINED}: place after place goes over to a new drawing",))
         return Take(final, drawings[0], description, Explained.of(scenes, masks), (*self.asked.told, *self.beliefs.told, *self.stage.told))
@@ -354,12 +355,12 @@ class _Making:
 
     # -- what stays of a source picture --------------------------------------------------------------------
 
-    def _redrawn(self, explained: Explanation, strength: float, description: Description, x: F32) -> Take:
+    def _redrawn(self, explained: Explanation, strength: float, description: Description) -> Take:
         """A source on its way to what the words ask, on its own composition."""
         self.check()
         image, drawing, scene = explained.towards(description, strength)
         if strength > 0:
-            image = self.denoising.finish(x, signal(image), drawing)
+            image = self.denoising.finish(signal(image), drawing)
         else:
             self.denoising.skip_rest()
         scenes = Explained.of([scene]) if explained.explains_what_is_made(strength) else None
