@@ -21,7 +21,7 @@ from mosskeeper import live_room
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.live_room import Ask, Room, Words
 
-_QUIET = 4.0  # seconds after which the first room has its first picture
+_QUIET = 2.0  # seconds after which the first room has its first picture, or nearly
 HELLO = struct.Struct(">I")  # a room's process id
 
 
