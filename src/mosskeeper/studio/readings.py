@@ -81,7 +81,7 @@ def known_proposals(session: Session, names: Collection[str]) -> dict[str, Propo
     for name in session.scalars(anchored):
         lender = reference(proposals[name].role)
         if lender is None or not lender.hands_on:
-            proposals[name] = Proposal("look", "an anchor")
+            proposals[name] = Proposal("look", "somebody's anchor")
     return proposals
 
 
