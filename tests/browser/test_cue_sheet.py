@@ -73,6 +73,27 @@ def test_the_role_of_a_cue_is_changed_in_place_and_begins_as_that_role_does(page
     expect(page.locator("[name$=-weight]")).to_have_value("0.33")
 
 
+@pytest.mark.parametrize("asked", ["cues", "measured"])
+def test_an_answer_drawn_before_an_edit_and_come_after_it_takes_nothing_back(page: Page, shot: Shot, studio: Studio, asked: str) -> None:
+    with_cue(page, shot, studio)
+    with studio[1]() as session:
+        address = f"/shots/{shot.id}/{asked}" + (f"?take={takes.of_shot(session, shot.id)[0].id}" if asked == "measured" else "")
+    late = page.request.get(address).text()
+    page.get_by_label("Role of").select_option("face")
+    saved(page)
+    weight = page.locator("[name$=-weight]")
+    expect(weight).to_have_attribute("value", "0.8")  # the answer has come
+    page.route(lambda url: url.endswith(address), lambda route: route.fulfill(body=late, content_type="text/html"))
+    page.evaluate("address => htmx.ajax('GET', address, { source: '#main', swap: 'none' })", address)
+    expect(page.get_by_label("Role of")).to_have_value("face")
+    expect(weight).to_have_value("0.8")
+    page.unroute_all()
+    page.evaluate("address => htmx.ajax('GET', address, { source: '#main', swap: 'none' })", address)
+    expect(weight).to_have_value("0.8")
+    page.reload()
+    expect(weight).to_have_value("0.8")
+
+
 def test_a_cue_is_dragged_by_touch(browser: Browser, studio: Studio, shot: Shot) -> None:
     context = browser.new_context(base_url=studio[0], has_touch=True, viewport={"width": 1180, "height": 820})
     page = context.new_page()

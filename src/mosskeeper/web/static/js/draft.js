@@ -104,9 +104,23 @@ document.addEventListener("htmx:before:request", ({ detail: { ctx } }) => {
   ctx.request.body = body;
 });
 
+// An answer that was drawn before an edit was saved, and comes after the answer to that, tells of the table as it was: what it says
+// of pictures and runs holds, what it says of the draft does not.
+const OF_DRAFT = new Set(["cues", "held", "hints", "history", "mirror", "revision", "run-facts", "seed-says"]);
+const idOf = ({ target }) => (typeof target === "string" ? target.slice(1) : target?.id);
+const drawnAt = (parent) => Number(parent.querySelector("#cues")?.dataset.revision ?? 0);
+function withoutOlder(tasks) {
+  const cues = tasks.find((task) => idOf(task) === "cues");
+  if (!cues || drawnAt(cues.fragment) >= Math.max(Number(field("revision").value), drawnAt(document))) return;
+  tasks.splice(0, tasks.length, ...tasks.filter((task) => !OF_DRAFT.has(idOf(task))));
+}
+
 // Parts of the form that an answer brings must not take away what was edited while it was under way.
 let before = null;
-document.addEventListener("htmx:before:swap", () => { before ??= new Map(unsaved()); });
+document.addEventListener("htmx:before:swap", ({ detail }) => {
+  withoutOlder(detail.tasks);
+  before ??= new Map(unsaved());
+});
 document.addEventListener("htmx:after:swap", () => {
   for (const [name, mine] of before ?? []) {
     const now = values().get(name);
