@@ -58,11 +58,17 @@ def measure() -> list[Row]:
     ]
 
 
-def _opened(browser: Browser, base: str, shot: int) -> Page:
+def _followed(browser: Browser, base: str, shot: int) -> Page:
+    """A sketch overlay with its first live picture."""
     page = browser.new_page(viewport={"width": 1280, "height": 800})
     page.goto(f"{base}/shots/{shot}/sketch")
     page.wait_for_selector("main[data-ready]")
     page.wait_for_selector("main[data-followed]", timeout=60_000)
+    return page
+
+
+def _opened(browser: Browser, base: str, shot: int) -> Page:
+    page = _followed(browser, base, shot)
     _roughed(page)
     page.evaluate(_WATCH)
     return page
@@ -70,10 +76,8 @@ def _opened(browser: Browser, base: str, shot: int) -> Page:
 
 def _opening(browser: Browser, base: str, shot: int) -> float:
     """Seconds from the address to a live picture; the room is left again."""
-    page = browser.new_page(viewport={"width": 1280, "height": 800})
     began = time.monotonic()
-    page.goto(f"{base}/shots/{shot}/sketch")
-    page.wait_for_selector("main[data-followed]", timeout=60_000)
+    page = _followed(browser, base, shot)
     taken = time.monotonic() - began
     page.goto(base)  # which leaves the room
     page.close()

@@ -8,6 +8,7 @@ room says its process id on it and then speaks as `live_room` does. The anteroom
 from __future__ import annotations
 
 import gc
+import logging
 import os
 import select
 import signal
@@ -21,6 +22,7 @@ from mosskeeper import live_room
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.live_room import Ask, Room, Words
 
+log = logging.getLogger(__name__)
 _QUIET = 2.0  # seconds after which the first room has its first picture, or nearly
 HELLO = struct.Struct(">I")  # a room's process id
 
@@ -64,5 +66,7 @@ def _room(end: socket.socket) -> None:
         status = 0
     except OSError:
         pass  # who asked is gone
+    except Exception:
+        log.exception("a live room ended")
     finally:
         os._exit(status)  # never back into the anteroom's own life

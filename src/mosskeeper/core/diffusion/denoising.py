@@ -44,18 +44,18 @@ class Denoising:
         areas : for each group of exemplars but the first, the area of references that it is of; None: a region.
         check : asked before every step; may raise.
         """
-        self.recipe, self.size = recipe, (recipe.width, recipe.height)
-        self.noise = noise
-        self.other = np.random.default_rng(recipe.variation.seed) if recipe.variation else None
-        self.pulls, self.tones, self.areas = pulls, tones, areas
-        self.report, self.check = report, check
-        self.sigmas = noise_levels(recipe.schedule, recipe.steps)
+        self._recipe, self._size = recipe, (recipe.width, recipe.height)
+        self._noise = noise
+        self._other = np.random.default_rng(recipe.variation.seed) if recipe.variation else None
+        self._pulls, self._tones, self._areas = pulls, tones, areas
+        self._report, self._check = report, check
+        self._sigmas = noise_levels(recipe.schedule, recipe.steps)
 
     @property
-    def decided(self) -> int:
+    def _decided(self) -> int:
         """The step from which the parts have chosen."""
-        decided = int(np.searchsorted(-self.sigmas, -_DECIDED))
-        return min(max(decided, 1), self.recipe.steps - 1)
+        decided = int(np.searchsorted(-self._sigmas, -_DECIDED))
+        return min(max(decided, 1), self._recipe.steps - 1)
 
     def decide(self, groups: Sequence[Exemplars], masks: Sequence[F32]) -> None:
         """Denoises small until all parts have chosen.
@@ -64,33 +64,33 @@ class Denoising:
         ----------
         masks : where each group is followed, (H, W) of the exemplars' size, adding up to 1.
         """
-        recipe, segments = self.recipe, groups[0].segments
+        recipe, segments = self._recipe, groups[0].segments
 
         def fresh() -> F32:
             return self._varied(lambda rng: coloured(rng, segments.labels, segments.n))
 
         # each region on a path of its own from the same noise: what it asks changes nothing outside of it
-        start = fresh() * np.float32(self.sigmas[0])
+        start = fresh() * np.float32(self._sigmas[0])
         xs = [start] * len(groups)
-        for i in range(self.decided):
-            self.check()
-            estimates = [g.estimate(x, float(self.sigmas[i])) for g, x in zip(groups, xs, strict=True)]
+        for i in range(self._decided):
+            self._check()
+            estimates = [g.estimate(x, float(self._sigmas[i])) for g, x in zip(groups, xs, strict=True)]
             weights = [g.weights for g in groups]
             noise = fresh() if recipe.sampler == "ancestral" else start
             xs = [
-                step(x, e, self.sigmas[i], self.sigmas[i + 1], recipe.sampler, g.estimate, lambda n=noise: n, recipe.eta)  # type: ignore[misc]
+                step(x, e, self._sigmas[i], self._sigmas[i + 1], recipe.sampler, g.estimate, lambda n=noise: n, recipe.eta)  # type: ignore[misc]
                 for g, x, e in zip(groups, xs, estimates, strict=True)
             ]
             for group, own in zip(groups, weights, strict=True):
                 group.weights = own
-            self.pulls.advance(i)
+            self._pulls.advance(i)
             shown = None
             if i % _PREVIEW_EVERY == 0:
-                if self.pulls and not self.pulls.begun:
+                if self._pulls and not self._pulls.begun:
                     self._begin_pulls(estimates)
-                shown = _enlarged(picture(self.pulls.applied(self._toned(crossfaded(estimates, masks)))))
-            self.report(Progress(i + 1, recipe.steps, shown))
-        if self.pulls:  # the pull starts from the colours that were chosen, before any of it
+                shown = _enlarged(picture(self._pulls.applied(self._toned(crossfaded(estimates, masks)))))
+            self._report(Progress(i + 1, recipe.steps, shown))
+        if self._pulls:  # the pull starts from the colours that were chosen, before any of it
             self._begin_pulls([g.posterior.mean(g.weights) for g in groups])
 
     def finish(self, target: F32, drawing: Drawing) -> NDArray[np.uint8]:
@@ -105,34 +105,34 @@ class Denoising:
         drawing : what it is of.
         """
         target = self._toned(target)
-        half = (max(1, self.size[0] // 2), max(1, self.size[1] // 2))
-        for i in range(self.decided, self.recipe.steps):
-            self.check()
-            self.pulls.advance(i)
-            shown = (i - self.decided) % _PREVIEW_EVERY == 0 and i + 1 < self.recipe.steps
-            preview = fitted(picture(self.pulls.applied(target, drawing.labels)), half) if shown else None
-            self.report(Progress(i + 1, self.recipe.steps, preview))
-        return picture(self.pulls.applied(target, drawing.labels))
+        half = (max(1, self._size[0] // 2), max(1, self._size[1] // 2))
+        for i in range(self._decided, self._recipe.steps):
+            self._check()
+            self._pulls.advance(i)
+            shown = (i - self._decided) % _PREVIEW_EVERY == 0 and i + 1 < self._recipe.steps
+            preview = fitted(picture(self._pulls.applied(target, drawing.labels)), half) if shown else None
+            self._report(Progress(i + 1, self._recipe.steps, preview))
+        return picture(self._pulls.applied(target, drawing.labels))
 
     def skip_rest(self) -> None:
         """Tells that the last steps are done, where what was made needs none."""
-        report_rest(self.report, self.decided, self.recipe.steps)
+        report_rest(self._report, self._decided, self._recipe.steps)
 
     def _begin_pulls(self, estimates: Sequence[F32]) -> None:
         """From the colours of what is everywhere; those of an area from what is there, so that it changes nothing outside of it."""
-        inside = {area: picture(own) for area, own in zip(self.areas, estimates[1:], strict=True) if area is not None}
-        self.pulls.begin(picture(estimates[0]), inside)
+        inside = {area: picture(own) for area, own in zip(self._areas, estimates[1:], strict=True) if area is not None}
+        self._pulls.begin(picture(estimates[0]), inside)
 
     def _varied(self, noise: Callable[[np.random.Generator], F32]) -> F32:
         """Noise of the seed, turned towards that of a variation; the variance stays."""
-        own = noise(self.noise)
-        if self.other is None or self.recipe.variation is None:
+        own = noise(self._noise)
+        if self._other is None or self._recipe.variation is None:
             return own
-        angle = self.recipe.variation.amount * np.pi / 2
-        return np.asarray(np.float32(np.cos(angle)) * own + np.float32(np.sin(angle)) * noise(self.other), np.float32)
+        angle = self._recipe.variation.amount * np.pi / 2
+        return np.asarray(np.float32(np.cos(angle)) * own + np.float32(np.sin(angle)) * noise(self._other), np.float32)
 
     def _toned(self, estimate: F32) -> F32:
-        for tone in self.tones:
+        for tone in self._tones:
             estimate = tone.added_to(estimate)
         return estimate
 
