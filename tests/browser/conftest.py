@@ -57,8 +57,8 @@ def page(browser: Browser, studio: tuple[str, sessionmaker[Session]]) -> Iterato
     made.on("response", lambda r: answers.append(f"{r.status} {r.url}") if r.request.method == "POST" else None)
     yield made
     # shown where the test failed
-    print("\n".join(answers[-12:]))
     print(made.evaluate("['#run-state', '[data-clash]', '#save-state', '#notice'].map((id) => document.querySelector(id)?.innerText)"))
+    print("\n".join(answers[-12:]))
     context.close()
     assert errors == []
 

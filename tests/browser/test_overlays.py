@@ -90,6 +90,8 @@ def test_a_board_becomes_a_stage_and_a_take_and_comes_back_from_its_file(page: P
     wait_for_pieces(page, studio, shot, "box", "box", "disc")
     page.click("#make-large")
     expect(page.locator("#run-state [data-run]")).to_have_attribute("data-state", "done")
+    expect(page.locator("#overlay-takes img")).to_have_count(1)
+    expect(page.locator("#board")).to_be_visible()  # the board stays where it is worked on
 
     page.goto(f"/shots/{shot.id}")
     page.click("#keep")
@@ -376,15 +378,42 @@ def test_two_people_of_the_book_and_a_pose_of_ones_own(page: Page, shot: Shot, s
     expect(page.locator(".book-pose:visible")).to_have_count(1)
 
 
+def apart(page: Page, *addresses: str) -> float:
+    """How far two pictures are apart on average, of 255."""
+    count: float = page.evaluate(
+        """async (addresses) => {
+          const [a, b] = await Promise.all(addresses.map(async (src) => {
+            const image = Object.assign(new Image(), { src });
+            await image.decode();
+            const canvas = Object.assign(document.createElement("canvas"), { width: 64, height: 80 });
+            const pen = canvas.getContext("2d");
+            pen.drawImage(image, 0, 0, 64, 80);
+            return pen.getImageData(0, 0, 64, 80).data;
+          }));
+          return a.reduce((sum, value, k) => sum + Math.abs(value - b[k]), 0) / (a.length * 0.75);
+        }""",
+        addresses,
+    )
+    return count
+
+
 def test_the_overlays_picture_is_what_the_take_becomes(page: Page, shot: Shot, studio: Studio) -> None:
     pose_page(page, shot, studio)
     with studio[1].begin() as session:
         drafts.edit(session, shot.id, lambda now: now.model_copy(update={"count": 1}))
     page.reload()
     page.wait_for_selector("main[data-ready]")
+    followed(page)
     page.click("#run")
-    expect(page.locator("#run-state [data-run]")).to_have_attribute("data-state", "done")
+    expect(page.locator("#overlay-takes img")).to_have_count(1)
     with studio[1]() as session:
         take = takes.of_shot(session, shot.id)[0]
         assert [cue.role for cue in takes.recipe_of(take).cues] == ["pose"]
-    assert decode(page.request.get(f"/pictures/{take.picture_sha256}.png").body()).rgb_u8.shape == (320, 256, 3)
+    address = f"/pictures/{take.picture_sha256}.png"
+    assert decode(page.request.get(address).body()).rgb_u8.shape == (320, 256, 3)
+    live = page.locator("#live-picture").get_attribute("src") or ""
+    assert apart(page, live, address) < 8
+    expect(page.locator("#poses .figure")).to_have_count(1)  # what lay on the picture still lies there, and is worked on
+    before = kept_joints(studio, shot)
+    page.click("#mirror-figure")
+    until_kept(page, studio, shot, before)

@@ -1,6 +1,6 @@
 """The regions overlay in Chromium: from a layout to a kept take, by mouse and by keys."""
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.recipe import Region
@@ -143,9 +143,33 @@ def test_all_by_keys(page: Page, studio: Studio, shot: Shot) -> None:
     wait_for(lambda: of(studio, shot)[0].mask != before[0])
     page.keyboard.press("Enter")
     page.keyboard.press("PageUp")
-    wait_for(lambda: of(studio, shot)[1].words == "a girl")
+    wait_for(lambda: (page.evaluate("1"), of(studio, shot)[1].words == "a girl")[1])
     page.keyboard.press("Delete")
     wait_for(lambda: len(of(studio, shot)) == 1)
+
+
+def test_an_answer_that_comes_late_leaves_the_choice_with_the_artist(page: Page, studio: Studio, shot: Shot) -> None:
+    opened(page, shot)
+    page.click("[data-layout='near and far']")
+    rows = page.locator(".region-row")
+    expect(rows).to_have_count(2)
+    page.focus(".region-row textarea")
+    held: list[Route] = []
+    page.route("**/regions/*/move?*", lambda route: held.append(route))
+    page.focus("#regions")
+    page.keyboard.press("ArrowRight")
+    wait_for(lambda: (page.evaluate("1"), held)[1])
+    page.keyboard.press("Enter")
+    first, second = (region.id for region in of(studio, shot))
+    before = of(studio, shot)[0].mask
+    expect(page.locator(".region-row.picked")).to_have_attribute("data-region", second)
+    with page.expect_response("**/regions/plan?*"):
+        held[0].continue_()
+    assert of(studio, shot)[0].mask != before
+    expect(page.locator(".region-row.picked")).to_have_attribute("data-region", second)
+    page.focus("#regions")
+    page.keyboard.press("PageUp")
+    wait_for(lambda: [region.id for region in of(studio, shot)] == [second, first])
 
 
 def test_what_floats_is_moved_down_by_one_press(page: Page, studio: Studio, shot: Shot) -> None:

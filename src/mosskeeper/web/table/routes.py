@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import RedirectResponse, Response
@@ -55,10 +55,15 @@ def measured(db: Look, shot_id: Id, take: Annotated[int, Query(ge=0, lt=2**31)])
 
 @router.get("/shots/{shot_id}/live")
 def live(
-    db: Look, shot_id: Id, state: str = "", made: Annotated[int, Query(ge=0)] = -1, revision: Annotated[int | None, Query(ge=0)] = None
+    db: Look,
+    shot_id: Id,
+    state: str = "",
+    made: Annotated[int, Query(ge=0)] = -1,
+    revision: Annotated[int | None, Query(ge=0)] = None,
+    overlay: Literal["", "sketch", "pose", "regions"] = "",
 ) -> Response:
     """What changed since a page saw its newest run in `state` with so many takes `made`, and its fields in a `revision`."""
-    return parts(*table.live_parts(db, shot_id, state, made, revision))
+    return parts(*table.live_parts(db, shot_id, state, made, revision, overlay))
 
 
 def _edited(db: Db, shot_id: int, form: Fields) -> Edited:

@@ -61,7 +61,7 @@ async function refresh() {
     asked = false;
     const { state = "", made = "-1" } = drawn()?.dataset ?? {};
     const told = made === "-1" || made === undefined ? "" : `&made=${made}`;
-    await htmx.ajax("GET", `/shots/${shot}/live?state=${state}${told}&revision=${document.querySelector("[name=revision]").value}`, { source: main, swap: "none" }).catch(() => {});
+    await htmx.ajax("GET", `/shots/${shot}/live?state=${state}${told}&overlay=${main.dataset.overlay ?? ""}&revision=${document.querySelector("[name=revision]").value}`, { source: main, swap: "none" }).catch(() => {});
   }
   asking = false;
 }

@@ -17,6 +17,7 @@ const headers = { "Moss-Page": page };
 const json = { ...headers, "Content-Type": "application/json" };
 let state = JSON.parse(get("regions-begin").textContent);
 let chosen = state.regions[0]?.id ?? "";
+let picks = 0; // how often the artist chose a region
 let hand = "box";
 let patches = new Map();
 let plan = { people: [], told: [], overlaps: [], view: null };
@@ -27,10 +28,11 @@ let chain = Promise.resolve();
 let waits = 0;
 function act(path, { body = null, type = headers, then = null } = {}) {
   waits++;
+  const asked = picks;
   chain = chain.then(async () => {
     const { refused, told } = await sent(() => `/shots/${shot}/regions${path}`, { body, headers: type, problem });
     if (refused) { problem(told?.problem ?? "This could not be done. What you typed is still here."); show(); return; }
-    if (told.regions) take(told);
+    if (told.regions) take(told, asked === picks);
     then?.(told);
   }).finally(() => { waits--; });
   return chain;
@@ -42,8 +44,9 @@ async function read() {
   if (told && !waits) take(told);
 }
 
-function take(told) {
-  if (told.chosen) chosen = told.chosen;
+/** Shows what the studio tells. chooses : also which region is chosen; not where the artist chose one after asking. */
+function take(told, chooses = true) {
+  if (told.chosen && chooses) chosen = told.chosen;
   state = told;
   tally("regions", state.regions.length);
   if (!state.regions.some(({ id }) => id === chosen)) chosen = state.regions.at(-1)?.id ?? "";
@@ -60,10 +63,16 @@ function take(told) {
   planned();
 }
 
+function pick(id) {
+  picks++;
+  chosen = id;
+  show();
+}
+
 // -- how it is shown -------------------------------------------------------------------------------------------
 
 const list = new List({
-  chosen: (id, focus) => { if (id && id !== chosen) { chosen = id; show(); } if (focus) place.focus({ preventScroll: true }); },
+  chosen: (id, focus) => { if (id && id !== chosen) pick(id); if (focus) place.focus({ preventScroll: true }); },
   told: (id, name, value) => { const body = new FormData(); body.append(name, value); act(`/${id}`, { body }); },
   bordered: (id, name, value) => { const patch = patches.get(id); if (patch?.mask) { patch.region = { ...patch.region, [name]: value === "" ? null : +value }; patch.draw(); } },
   act: (id, name) => acts[name]?.(id),
@@ -180,7 +189,7 @@ place.addEventListener("pointerdown", (event) => {
     const own = under.find((patch) => patch.region.id === chosen);
     if (own || (under.length && !event.shiftKey)) {
       const patch = own ?? under[0];
-      if (!own) { chosen = patch.region.id; show(); }
+      if (!own) pick(patch.region.id);
       carry(event, patch, false);
       return;
     }
@@ -227,7 +236,7 @@ function open(event, start) {
     },
     end(moved) {
       sketch.remove();
-      if (!moved || points.length < 2) { const under = state.regions.find(({ id }) => patches.get(id)?.covers(...start)); if (under) { chosen = under.id; show(); } return; }
+      if (!moved || points.length < 2) { const under = state.regions.find(({ id }) => patches.get(id)?.covers(...start)); if (under) pick(under.id); return; }
       drawn("", { kind: hand, points, way: "only" });
     },
     cancel: () => sketch.remove(),
@@ -302,7 +311,7 @@ document.addEventListener("keydown", (event) => {
   if (event.key === "Tab" || !chosen) return;
   if (event.key === "PageUp") { event.preventDefault(); acts.front(chosen); return; }
   if (event.key === "PageDown") { event.preventDefault(); acts.back(chosen); return; }
-  if (event.key === "Enter" && event.target === place) { const at = state.regions.findIndex(({ id }) => id === chosen); chosen = state.regions[(at + 1) % state.regions.length].id; show(); return; }
+  if (event.key === "Enter" && event.target === place) { const at = state.regions.findIndex(({ id }) => id === chosen); pick(state.regions[(at + 1) % state.regions.length].id); return; }
   const by = { ArrowLeft: [-0.02, 0, 0], ArrowRight: [0.02, 0, 0], ArrowUp: [0, -0.02, 0], ArrowDown: [0, 0.02, 0], "+": [0, 0, 0.02], "-": [0, 0, -0.02] }[event.key];
   const patch = patches.get(chosen);
   if (!by || !patch?.box) return;
