@@ -11,7 +11,8 @@ from mosskeeper.core.diffusion.noise import coloured
 from mosskeeper.core.diffusion.palette_pull import PalettePull, recoloured
 from mosskeeper.core.diffusion.posterior import Posterior, Segments
 from mosskeeper.core.diffusion.schedule import karras
-from mosskeeper.core.illustrator.description import Description
+from mosskeeper.core.illustrator.description import Description, Part
+from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.reading.palette import palette_distance, read_palette, transport_plan
 from mosskeeper.core.recipe import Recipe
 
@@ -154,6 +155,18 @@ def test_negative_words_and_denied_words_make_a_thing_rare() -> None:
 def drawn_from(beliefs: Beliefs, seed: int, k: int) -> list[Description]:
     rng = np.random.default_rng(seed)
     return beliefs.exemplars(beliefs.composition(rng), rng, k)
+
+
+@pytest.mark.parametrize(("words", "part"), [("a girl with a cat", Part.COMPANION), ("a woman holding a lantern", Part.PROP)])
+def test_what_words_name_is_in_the_frame(words: str, part: Part) -> None:
+    beliefs = Beliefs(Recipe(words=f"{words} in the kitchen", guidance=12))
+    found = [(draw(drawn_from(beliefs, seed, 1)[0], (64, 80)).labels == part).any() for seed in range(24)]
+    assert all(found)
+
+
+def test_a_framing_that_is_named_stays_whatever_it_leaves_out() -> None:
+    beliefs = Beliefs(Recipe(words="a girl with a cat, half figure", guidance=12))
+    assert {drawn_from(beliefs, seed, 1)[0].layout.framing for seed in range(8)} == {"half"}
 
 
 def test_named_attributes_are_found_in_the_exemplars() -> None:

@@ -36,6 +36,11 @@ _GREY = 9.0  # odds of grey and white hair for the old
 _ABOUT = 97  # the number of what is about the people of regions
 _FEWEST = 4  # versions of a person of a region
 _FAR = 0.9  # depth of a figure that is behind another
+# What leaves a thing out of the picture: framings without ground leave out who stands beside the feet, narrow ones or an arm
+# stretched out what a hand holds. Denied where the words name the thing and leave this open.
+_WITHOUT_GROUND = ("close", "bust", "half")
+_WITHOUT_HANDS = ("close", "bust")
+_OUT_OF_FRAME = ("pointing", "reaching", "waving", "arms wide")
 # Parts of the picture that choose their exemplar separately, and the attributes each decides.
 OF_PERSON: dict[str, tuple[str, ...]] = {
     "hair": ("hair", "hair_colour", "headwear"),
@@ -155,7 +160,8 @@ class Beliefs:
 
     def composition(self, rng: np.random.Generator) -> Composition:
         """Where everything is, at random from the beliefs."""
-        picture = {name: self._draw(name, rng, 1)[0] for name in SHARED_BY_PICTURE}
+        unseen = {"framing": self._denied("framing", (*self._shown("companion", _WITHOUT_GROUND), *self._shown("prop", _WITHOUT_HANDS)))}
+        picture = {name: self._draw(name, rng, 1, unseen.get(name))[0] for name in SHARED_BY_PICTURE}
         ground = int(rng.integers(GROUNDS))
         follows = rng.random() < self._follows
         company = len(self.figures) if follows else 1
@@ -200,8 +206,20 @@ class Beliefs:
         """Probability that what is no attribute (a face, company) is as the words say."""
         return float(1 - np.exp(-self.guidance))
 
+    def _shown(self, named: str, without: tuple[str, ...], figure: int = 0) -> tuple[str, ...]:
+        """Those of `without` where the words name a thing that should be seen."""
+        return without if any(value not in ("nothing", "nobody") for value in self.figures[figure].wanted.get(named, {})) else ()
+
+    def _denied(self, attribute: str, values: tuple[str, ...], figure: int = 0) -> dict[str, float]:
+        """Factors that deny values of what neither words nor a reference decide, as much as guidance follows words."""
+        if self.says(attribute, figure) or self.references.scores(attribute):
+            return {}
+        return dict.fromkeys(values, float(np.exp(-self.guidance)))
+
     def _stance(self, n: int, company: int, picture: Mapping[str, str], ground: int, rng: np.random.Generator) -> Stance:
-        one = {name: self._draw(name, rng, 1, figure=n)[0] for name in SHARED_BY_PERSON}
+        near = picture["framing"] in _WITHOUT_GROUND
+        unseen = {"pose": self._denied("pose", self._shown("prop", _OUT_OF_FRAME, n) if near else (), n)}
+        one = {name: self._draw(name, rng, 1, unseen.get(name), n)[0] for name in SHARED_BY_PERSON}
         facing = {"free": int(rng.choice((-1, 1))), "left": -1, "right": 1}[one["turned"]]
         if company > 1 and one["turned"] == "free":
             facing = 1 if shifts(company)[n] <= 0 else -1  # towards each other
