@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.sweep import Dial
-from mosskeeper.studio import cast, runs, shots, takes, working
+from mosskeeper.studio import cast, drafts, runs, shots, takes, working
 from mosskeeper.studio.models import Shot
 from tests.conftest import SMALL, lay_out, wait_for
 
@@ -92,6 +92,25 @@ def test_an_answer_drawn_before_an_edit_and_come_after_it_takes_nothing_back(pag
     expect(weight).to_have_value("0.8")
     page.reload()
     expect(weight).to_have_value("0.8")
+
+
+def test_what_the_hand_sets_while_an_answer_is_put_in_stays(page: Page, shot: Shot, studio: Studio) -> None:
+    with_cue(page, shot, studio)
+    begins = ends(studio, shot)
+    page.evaluate(
+        """() => document.addEventListener("htmx:before:swap", () => {
+          document.querySelector("[data-bar]").dispatchEvent(new KeyboardEvent("keydown", { key: "ArrowLeft", bubbles: true, cancelable: true }));
+        }, { once: true })"""
+    )
+    page.focus("[data-bar]")
+    page.keyboard.press("ArrowLeft")
+    wait_for(lambda: (page.evaluate("1"), ends(studio, shot) == begins - 10)[1])
+    expect(page.locator("[name$=-end]")).to_have_value(f"{begins - 10:g}")
+
+
+def ends(studio: Studio, shot: Shot) -> float:
+    with studio[1]() as session:
+        return drafts.of_shot(shots.find(session, shot.id)).cues[0].end
 
 
 def test_a_cue_is_dragged_by_touch(browser: Browser, studio: Studio, shot: Shot) -> None:

@@ -5,13 +5,13 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Page, Route, expect
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.pictures.decode import decode, encode_png
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.formats.board import Board
+from mosskeeper.formats.board import Board, Shape
 from mosskeeper.formats.png import pictures_of, recipe_of
 from mosskeeper.studio import boards, drafts, poses, shots, takes
 from mosskeeper.studio.models import Shot
@@ -417,3 +417,112 @@ def test_the_overlays_picture_is_what_the_take_becomes(page: Page, shot: Shot, s
     before = kept_joints(studio, shot)
     page.click("#mirror-figure")
     until_kept(page, studio, shot, before)
+
+
+def held_back(page: Page, pattern: str) -> list[Route]:
+    """Requests of acts stand still here until each is let on."""
+    held: list[Route] = []
+    page.route(pattern, lambda route: held.append(route) if route.request.method == "POST" else route.continue_())
+    return held
+
+
+def let_on(page: Page, held: list[Route]) -> None:
+    wait_for(lambda: (page.evaluate("1"), held)[1])
+    assert page.locator("#run-state [data-run]").count() == 0  # the run waits for what the hand did
+    held.pop().continue_()
+
+
+def test_a_run_takes_the_stroke_that_was_painted_just_before(page: Page, shot: Shot, studio: Studio) -> None:
+    board_page(page, shot)
+    held = held_back(page, re.compile(r"/board\?cue="))
+    page.keyboard.press("4")
+    draw(page, (0, 0), (1, 0.62))
+    page.keyboard.press("Control+Enter")
+    let_on(page, held)
+    expect(page.locator("#overlay-takes img")).to_have_count(2)
+    with studio[1]() as session:
+        assert [[cue.role for cue in takes.recipe_of(take).cues] for take in takes.of_shot(session, shot.id)] == [["sketch"]] * 2
+
+
+def test_a_run_takes_the_nudge_of_a_joint_just_before(page: Page, shot: Shot, studio: Studio) -> None:
+    pose_page(page, shot, studio)
+    before = kept_joints(studio, shot)
+    held = held_back(page, re.compile(r"/poses\?base="))
+    page.focus(".chosen [data-joint='4']")
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("Control+Enter")
+    let_on(page, held)
+    expect(page.locator("#overlay-takes img")).to_have_count(2)
+    with studio[1]() as session:
+        recipe = takes.recipe_of(takes.of_shot(session, shot.id)[0])
+        joints = poses.figures_of(session, recipe)[0].posed.joints * (recipe.width, recipe.height)
+    assert joints[4][1] < before[4][1] - 1
+
+
+def many(session: Session, shot_id: int, count: int) -> None:
+    """Keeps a board of so many small discs."""
+    discs = [Shape(kind="disc", colour="aa3311", at=(10.0 + k % 40 * 7, 10.0 + k // 40 * 7), size=(5.0, 5.0)) for k in range(count)]
+    width, height = boards.size_of(drafts.of_shot(shots.find(session, shot_id)))
+    boards.keep(session, shot_id, np.zeros((height, width, 4), np.uint8), Board(pieces=discs), "")
+
+
+def test_what_is_painted_while_old_pieces_are_joined_stays(page: Page, shot: Shot, studio: Studio) -> None:
+    with studio[1].begin() as session:
+        many(session, shot.id, 1000)
+    board_page(page, shot)
+    held = held_back(page, re.compile("/board/pictures$"))
+    page.keyboard.press("4")
+    draw(page, (0.1, 0.5), (0.4, 0.7))
+    wait_for(lambda: (page.evaluate("1"), held)[1])
+    page.keyboard.press("5")
+    draw(page, (0.6, 0.5), (0.9, 0.7))
+    held[0].continue_()
+    wait_for(lambda: (page.evaluate("1"), pieces(studio, shot))[1][0] == "picture")
+    assert pieces(studio, shot)[-2:] == ["box", "triangle"]
+
+
+def closed_too_soon(page: Page, shot: Shot) -> Page:
+    """A new page of a browser in which another was closed before it could keep the box that was painted."""
+    board_page(page, shot)
+    held = held_back(page, re.compile(r"/board\?cue="))
+    page.keyboard.press("4")
+    draw(page, (0, 0), (1, 0.62))
+    wait_for(lambda: (page.evaluate("1"), held)[1])
+    page.goto("about:blank")
+    page.unroute_all()
+    return page
+
+
+def test_what_a_page_painted_that_was_closed_too_soon_is_painted_again(page: Page, shot: Shot, studio: Studio) -> None:
+    closed_too_soon(page, shot)
+    assert pieces(studio, shot) == []
+    board_page(page, shot)
+    wait_for_pieces(page, studio, shot, "box")
+
+
+def test_the_artist_says_which_board_stays_where_it_was_changed_since(page: Page, shot: Shot, studio: Studio) -> None:
+    closed_too_soon(page, shot)
+    with studio[1].begin() as session:
+        many(session, shot.id, 2)
+    board_page(page, shot)
+    expect(page.locator("#board-problem")).to_contain_text("was not kept")
+    assert pieces(studio, shot) == ["disc", "disc"]
+    page.click("text=lay it over this one")
+    wait_for_pieces(page, studio, shot, "box")
+    expect(page.locator("#board-problem")).to_have_text("")
+    page.reload()
+    page.wait_for_selector("main[data-ready]")
+    expect(page.locator("#board-problem")).to_have_text("")
+
+
+def test_where_the_studio_does_not_answer_it_is_told(page: Page, shot: Shot, studio: Studio) -> None:
+    board_page(page, shot)
+    page.route("**/*", lambda route: route.abort())
+    page.keyboard.press("m")
+    expect(page.locator("#board-problem")).to_contain_text("does not answer")
+    page.unroute_all()
+    page.goto(f"/shots/{shot.id}/pose")
+    page.wait_for_selector("main[data-ready]")
+    page.route("**/*", lambda route: route.abort())
+    page.click("[data-book='standing']")
+    expect(page.locator("#pose-problem")).to_contain_text("does not answer")

@@ -172,6 +172,25 @@ def test_an_answer_that_comes_late_leaves_the_choice_with_the_artist(page: Page,
     wait_for(lambda: [region.id for region in of(studio, shot)] == [second, first])
 
 
+def test_a_run_takes_the_words_that_were_typed_just_before(page: Page, studio: Studio, shot: Shot) -> None:
+    opened(page, shot)
+    page.click("[data-layout='two side by side']")
+    expect(page.locator(".region-row")).to_have_count(2)
+    held: list[Route] = []
+    page.route("**/shots/*/regions/*", lambda route: held.append(route))
+    page.focus(".region-row textarea")
+    page.keyboard.type("an old man")
+    page.keyboard.press("Control+Enter")
+    wait_for(lambda: (page.evaluate("1"), held)[1])
+    assert page.locator("#run-state [data-run]").count() == 0  # the run waits for the words
+    for route in held:
+        route.continue_()
+    page.unroute("**/shots/*/regions/*")
+    expect(page.locator("#overlay-takes img")).to_have_count(2)
+    with studio[1]() as session:
+        assert {takes.recipe_of(take).regions[0].words for take in takes.of_shot(session, shot.id)} == {"an old man"}
+
+
 def test_what_floats_is_moved_down_by_one_press(page: Page, studio: Studio, shot: Shot) -> None:
     with studio[1].begin() as session:
         regions.add(session, shot.id, regions.Shape(kind="box", points=[(0.1, 0.1), (0.45, 0.95)]), words="a woman")

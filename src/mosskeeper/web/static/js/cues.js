@@ -30,16 +30,17 @@ document.addEventListener("pointerdown", (event) => {
   const width = cue.querySelector("[data-track]").clientWidth;
   const end = event.target.dataset.end;
   const before = read(cue);
+  let now = before;
   drag(event, {
     move(x, y) {
       const dx = (x / width) * 100;
-      const now = { ...before };
+      now = { ...before };
       if (end === "start") now.start = clamp(Math.round(before.start + dx), 0, before.end - 1);
       else if (end === "end") now.end = clamp(Math.round(before.end + dx), before.start + 1, 100);
       else now.weight = clamp(before.weight - y / FULL, 0, 1.5);
       write(cue, now);
     },
-    end: (moved) => moved && commit(cue),
+    end: (moved) => { if (moved) { write(cue, now); commit(cue); } }, // an answer may have come since the last move
     cancel: () => write(cue, before),
   });
 });

@@ -91,6 +91,15 @@ export function adopt(revision, fields) {
 let waiting = 0;
 const save = () => form().dispatchEvent(new CustomEvent("save"));
 
+let ends = []; // told when nothing typed waits to be kept any more
+
+/** Resolves once all that was typed is kept, or could not be. */
+export function saved() {
+  if (!edited().length && !flying.size) return Promise.resolve();
+  save();
+  return new Promise((done) => ends.push(done));
+}
+
 document.addEventListener("htmx:before:request", ({ detail: { ctx } }) => {
   if (!SAVES.test(ctx.request.action)) return;
   const body = new URLSearchParams([["revision", field("revision").value]]);
@@ -141,6 +150,7 @@ document.addEventListener("htmx:finally:request", ({ detail: { ctx } }) => {
     reconcile(status === 422 ? new Map() : ctx.sent, refused);
     keep();
     if (ctx.sent && status === 200 && edited().length) save(); // typed while the answer was under way
+    else if (ctx.sent) { ends.forEach((done) => done()); ends = []; }
   }
 });
 document.addEventListener("htmx:error", ({ target, detail }) => {
@@ -187,11 +197,15 @@ function restore() {
   if (edited().length) save();
 }
 
-document.addEventListener("input", ({ target }) => {
+function typed({ target }) {
   if (target.form !== form()) return;
-  if (before && known.has(target.name)) before.set(target.name, values().get(target.name)); // typed while an answer is being put in
+  if (before) { // while an answer is being put in: one act of the hand may set several fields
+    if (known.has(target.name)) before.set(target.name, values().get(target.name));
+    for (const [name, mine] of unsaved()) before.set(name, mine);
+  }
   keep();
-});
-document.addEventListener("change", (event) => event.target.form === form() && keep());
+}
+document.addEventListener("input", typed);
+document.addEventListener("change", typed);
 reconcile();
 addEventListener("load", restore);

@@ -14,9 +14,11 @@ export async function look(button) {
     return;
   }
   button.classList.add("waits");
-  const answer = await fetch(wanted.replace(/\.png$/, ""), { method: "POST", headers: { "HX-Request": "true" } });
-  if (answer.status === 204) show(wanted);
-  else if (answer.status !== 202) document.getElementById("notice").innerHTML = await answer.text();
+  const answer = await fetch(wanted.replace(/\.png$/, ""), { method: "POST", headers: { "HX-Request": "true" } }).catch(() => null);
+  if (answer?.status === 204) show(wanted);
+  if ([202, 204].includes(answer?.status)) return;
+  button.classList.remove("waits");
+  document.getElementById("notice").innerHTML = answer ? await answer.text() : "The studio does not answer. Try it again.";
 }
 
 function show(address) {

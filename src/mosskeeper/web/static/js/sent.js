@@ -1,6 +1,19 @@
-// An act that must not be lost: sent again while the studio does not answer.
+// What the studio is told or asked by an overlay's own hand.
+import { page } from "./page.js";
+
+const WHY = { 0: "The studio does not answer. Try it again.", 413: "This is too large at once." };
+
+/** Asked once. Never throws: where the studio does not answer, or not in words, `told` says so as its problem. */
+export async function asked(path, { method = "POST", json = null, body = json && JSON.stringify(json) } = {}) {
+  const headers = { "Moss-Page": page, ...(json && { "Content-Type": "application/json" }) };
+  const answer = await fetch(path, { method, body, headers }).catch(() => null);
+  const told = await answer?.json().catch(() => null);
+  return { ok: Boolean(answer?.ok), told: told ?? (answer?.ok ? {} : { problem: WHY[answer?.status ?? 0] ?? "The studio could not do this." }) };
+}
 
 /**
+ * An act that must not be lost: sent again while the studio does not answer.
+ *
  * path : a function, asked anew at each try. problem(sentence) : "" nothing. Gives { told } of an answer, { refused, told } of one
  * that says no.
  */

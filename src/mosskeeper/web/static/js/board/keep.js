@@ -1,8 +1,17 @@
 // What was painted is kept: every act is one step of the shot's history. What is not kept yet survives a reload.
 import { page } from "../page.js";
 import { adopt } from "../draft.js";
+import { asked } from "../sent.js";
+import { anew } from "../settled.js";
 
 const headers = { "Moss-Page": page };
+
+/** True where a board that the studio keeps is the one that was sent: it may say more of it. */
+function holds(kept, sent) {
+  if (typeof sent === "number") return Math.abs(kept - sent) < 1e-3;
+  if (typeof sent !== "object" || sent === null) return kept === sent;
+  return typeof kept === "object" && kept !== null && (!Array.isArray(sent) || sent.length === kept.length) && Object.keys(sent).every((key) => holds(kept[key], sent[key]));
+}
 
 export class Keep {
   /** state : { picture, cue } as the page came. problem(sentence, moved) tells what went wrong. */
@@ -15,17 +24,22 @@ export class Keep {
     this.store = `moss-board-${shot}`;
   }
 
-  /** What was painted and never kept, by a page that was closed too soon. */
-  left() {
+  /** What was painted and never kept, by a page that was closed too soon; `older` where the board was changed since, elsewhere. */
+  left(now) {
     const found = JSON.parse(localStorage.getItem(this.store) ?? "null");
-    return found && found.base === this.base ? found.board : null;
+    if (found && !holds(now, found.board)) return { board: found.board, older: found.base !== this.base };
+    this.forget();
+    return null;
   }
+
+  forget() { localStorage.removeItem(this.store); }
 
   /** Keeps the board; acts are kept in the order in which they were made. */
   act(board, over = false) {
     localStorage.setItem(this.store, JSON.stringify({ base: this.base, board }));
     const painted = new Promise((done) => this.canvas.toBlob(done, "image/png"));
     this.waits++;
+    this.newest = board;
     this.chain = this.chain.then(async () => this.send(await painted, board, over)).finally(() => { this.waits--; });
     return this.chain;
   }
@@ -39,12 +53,13 @@ export class Keep {
       const answer = await fetch(`/shots/${this.shot}/board?cue=${this.cue}&over=${over}`, { method: "POST", body, headers }).catch(() => null);
       const told = await answer?.json().catch(() => null);
       if (answer?.status === 200) {
-        if (this.waits <= 1) localStorage.removeItem(this.store);
+        if (this.waits <= 1) this.forget();
+        else localStorage.setItem(this.store, JSON.stringify({ base: told.picture, board: this.newest }));
         this.take(told, this.waits <= 1);
         this.problem("");
-        return;
+        return true;
       }
-      if (answer && answer.status < 500) { this.problem(told?.problem ?? "The board could not be kept.", Boolean(told?.moved)); return; }
+      if (answer && answer.status < 500) { this.problem(told?.problem ?? "The board could not be kept.", Boolean(told?.moved)); return false; }
       this.problem("The studio does not answer: the board is kept here, and sent again.");
       await new Promise((done) => setTimeout(done, 1000 * wait));
     }
@@ -58,15 +73,20 @@ export class Keep {
     adopt(state.revision, state.fields);
   }
 
-  async read() { return (await fetch(`/shots/${this.shot}/board.json`)).json(); }
+  /** The board as it is kept; null where the studio does not answer. */
+  async read() {
+    const { ok, told } = await asked(`/shots/${this.shot}/board.json`, { method: "GET" });
+    return ok ? told : null;
+  }
 
-  /** One step back or forth; a step that was about something else shows the page anew. */
+  /** One step back or forth, and what is kept then; a step that was about something else shows the page anew. */
   async walk(way) {
     await this.chain;
     const before = await this.read();
-    await fetch(`/shots/${this.shot}/${way}`, { method: "POST", headers });
-    const now = await this.read();
-    if (now.rest !== before.rest) location.reload();
+    if (before) await asked(`/shots/${this.shot}/${way}`);
+    const now = before && (await this.read());
+    if (!now) this.problem("The studio does not answer. Try it again.");
+    else if (now.rest !== before.rest) anew();
     else this.take(now);
     return now;
   }

@@ -5,7 +5,8 @@ import { page } from "../page.js";
 import { Follow } from "./follow.js";
 import { Keep } from "./keep.js";
 import * as on from "./pieces.js";
-import { sent } from "../sent.js";
+import { asked, sent } from "../sent.js";
+import { goesOnOnce } from "../settled.js";
 import { tally } from "../tabs.js";
 import { hold } from "./selection.js";
 
@@ -50,22 +51,31 @@ function ownColour() {
 
 async function act(pieces) {
   board = { ...board, pieces, pots: usedPots(pieces) };
-  if (pieces.length > MOST || JSON.stringify(pieces).length > LONGEST) board = { ...board, pieces: await joined(pieces) };
+  if (!joining && (pieces.length > MOST || JSON.stringify(pieces).length > LONGEST)) await join(pieces.slice(0, Math.ceil(pieces.length / 2)));
   return keep.act(board);
 }
 
-/** The older half of many pieces as one picture: it looks the same, and can be moved as a whole only. */
+/** The older half of many pieces becomes one picture: it looks the same, and can be moved as a whole only. */
+let joining = false;
+async function join(older) {
+  joining = true;
+  const whole = await joined(older);
+  joining = false;
+  // what was painted meanwhile stays; where one of the older was changed meanwhile, none are joined
+  if (whole && older.every((piece, k) => board.pieces[k] === piece)) board = { ...board, pieces: [whole, ...board.pieces.slice(older.length)] };
+}
+
+/** Pieces as one picture; null where the studio could not take it. */
 async function joined(pieces) {
-  const half = Math.ceil(pieces.length / 2);
   const sheet = Object.assign(document.createElement("canvas"), { width: canvas.width, height: canvas.height });
-  for (const piece of pieces.slice(0, half)) on.draw(sheet.getContext("2d"), piece);
+  for (const piece of pieces) on.draw(sheet.getContext("2d"), piece);
   const body = new FormData();
   body.append("picture", await new Promise((done) => sheet.toBlob(done, "image/png")), "joined strokes.png");
-  const answer = await fetch(`/shots/${shot}/board/pictures`, { method: "POST", body, headers: { "Moss-Page": page } }).catch(() => null);
-  if (!answer?.ok) return pieces;
-  const whole = { kind: "picture", picture: (await answer.json()).picture, at: [canvas.width / 2, canvas.height / 2], size: [canvas.width, canvas.height], turn: 0, cover: 1 };
+  const { ok, told } = await asked(`/shots/${shot}/board/pictures`, { body });
+  if (!ok) return null;
+  const whole = { kind: "picture", picture: told.picture, at: [canvas.width / 2, canvas.height / 2], size: [canvas.width, canvas.height], turn: 0, cover: 1 };
   await on.loaded([whole]);
-  return [whole, ...pieces.slice(half)];
+  return whole;
 }
 
 function usedPots(pieces) {
@@ -219,8 +229,9 @@ get("surface").addEventListener("change", async ({ target }) => {
   await keep.chain;
   const { told, refused } = await sent(() => `/shots/${shot}/board/surface?name=${encodeURIComponent(target.value)}`, { headers: { "Moss-Page": page }, problem });
   if (refused) {
+    const now = await keep.read();
+    if (now) keep.take(now);
     problem(told?.problem ?? "This surface could not be chosen.");
-    keep.take(await keep.read());
     return;
   }
   keep.take(told);
@@ -285,9 +296,8 @@ async function say(at, kind) {
   if (!kind) return;
   await keep.chain;
   const query = new URLSearchParams({ x: at[0], y: at[1], kind, cue: keep.cue });
-  const answer = await fetch(`/shots/${shot}/board/names?${query}`, { method: "POST", headers: { "Moss-Page": page } });
-  const state = await answer.json();
-  if (answer.ok) keep.take(state);
+  const { ok, told: state } = await asked(`/shots/${shot}/board/names?${query}`);
+  if (ok) keep.take(state);
   else problem(state.problem);
   follow.anew();
 }
@@ -328,8 +338,23 @@ function problem(sentence, moved = false) {
 
 async function showKept() {
   problem("");
-  localStorage.removeItem(keep.store);
-  redraw(await keep.read().then((state) => { keep.take(state); return state; }));
+  const state = await keep.read();
+  if (!state) return;
+  keep.forget();
+  keep.take(state);
+  redraw(state);
+}
+
+/** What a page painted that was closed too soon is painted again; where the board was changed since, the artist says which stays. */
+function recover() {
+  const left = keep.left(board);
+  if (!left) return;
+  const paintAgain = (over) => { problem(""); redraw(left); return keep.act(left.board, over); };
+  if (!left.older) { paintAgain(false); return; }
+  tell(get("board-problem"), "What was painted here last was not kept before the page was closed, and the board was changed since.", {
+    theirs: { said: "leave it", act: () => { problem(""); keep.forget(); } },
+    mine: { said: "lay it over this one", act: () => paintAgain(true) },
+  });
 }
 async function redraw(state) {
   board = state.board;
@@ -338,7 +363,7 @@ async function redraw(state) {
   paint();
   follow.whole();
 }
-for (const way of ["undo", "redo"]) get(way).addEventListener("click", async () => redraw(await keep.walk(way)));
+for (const way of ["undo", "redo"]) get(way).addEventListener("click", async () => { const now = await keep.walk(way); if (now) redraw(now); });
 get("clear").addEventListener("click", () => { selection.none(); paint([]); follow.whole(); act([]); });
 
 // One tab draws; a second one watches until it takes the pen.
@@ -354,14 +379,14 @@ function wait() {
   watch = setInterval(async () => {
     if (document.visibilityState !== "visible") return;
     const state = await keep.read();
-    if (state.picture !== keep.base) { keep.take(state); redraw(state); }
+    if (state && state.picture !== keep.base) { keep.take(state); redraw(state); }
   }, 1500);
 }
 function hands(steal = false) {
   clearInterval(watch);
   navigator.locks?.request(`moss board ${shot}`, steal ? { steal } : { ifAvailable: true }, async (lock) => {
     if (!lock) { wait(); return; }
-    if (watching) { watching = false; main.classList.remove("watching"); problem(""); await showKept(); }
+    if (watching) { watching = false; main.classList.remove("watching"); await showKept(); } else recover();
     await new Promise(() => {});
   }).catch(() => wait()); // the pen was taken
 }
@@ -371,15 +396,16 @@ hands();
 
 async function keepStage() {
   await keep.chain;
-  const answer = await fetch(`/shots/${shot}/stages?seed=${seed}`, { method: "POST", headers: { "Moss-Page": page } });
-  if (answer.ok) get("stages").innerHTML = await (await fetch(`/shots/${shot}/stages`)).text();
-  else problem((await answer.json()).problem);
+  const { ok, told } = await asked(`/shots/${shot}/stages?seed=${seed}`);
+  if (!ok) { problem(told.problem); return; }
+  const answer = await fetch(`/shots/${shot}/stages`).catch(() => null);
+  if (answer?.ok) get("stages").innerHTML = await answer.text();
 }
 get("keep-stage").addEventListener("click", keepStage);
 get("make-large").addEventListener("click", async () => {
   await keep.chain;
-  const answer = await fetch(`/shots/${shot}/board/large?seed=${seed}`, { method: "POST", headers: { "Moss-Page": page } });
-  if (!answer.ok) problem((await answer.json()).problem);
+  const { ok, told } = await asked(`/shots/${shot}/board/large?seed=${seed}`);
+  if (!ok) problem(told.problem);
   else document.dispatchEvent(new CustomEvent("moss:tick", { detail: { again: true, workers: null, active: [] } }));
 });
 
@@ -388,9 +414,8 @@ get("make-large").addEventListener("click", async () => {
 async function layPicture(file) {
   const body = new FormData();
   body.append("picture", file, file.name || "pasted.png");
-  const answer = await fetch(`/shots/${shot}/board/pictures`, { method: "POST", body, headers: { "Moss-Page": page } });
-  const told = await answer.json().catch(() => ({ problem: "This picture could not be taken: it is too large at once." }));
-  if (!answer.ok) { problem(told.problem); return; }
+  const { ok, told } = await asked(`/shots/${shot}/board/pictures`, { body });
+  if (!ok) { problem(told.problem); return; }
   const k = Math.min(canvas.width / told.width, canvas.height / told.height, 1) * 0.7;
   const piece = { kind: "picture", picture: told.picture, at: [canvas.width / 2, canvas.height / 2], size: [tenth(told.width * k), tenth(told.height * k)], turn: 0, cover: 1 };
   await on.loaded([piece]);
@@ -403,9 +428,8 @@ async function layPicture(file) {
 async function digitise(file) {
   const body = new FormData();
   body.append("picture", file, file.name);
-  const answer = await fetch(`/shots/${shot}/board/paper`, { method: "POST", body, headers: { "Moss-Page": page } });
-  const told = await answer.json().catch(() => ({ problem: "This picture could not be taken: it is too large at once." }));
-  if (!answer.ok) { problem(told.problem); return; }
+  const { ok, told } = await asked(`/shots/${shot}/board/paper`, { body });
+  if (!ok) { problem(told.problem); return; }
   const k = Math.min(canvas.width / told.width, canvas.height / told.height);
   const piece = { kind: "picture", picture: told.picture, at: [canvas.width / 2, canvas.height / 2], size: [tenth(told.width * k), tenth(told.height * k)], turn: 0, cover: 1 };
   await on.loaded([piece]);
@@ -442,6 +466,5 @@ addEventListener("keyup", (event) => { if (event.code === "Space") main.classLis
 
 // -- begin -------------------------------------------------------------------------------------------------
 
-const left = keep.left();
-if (left) board = left;
-on.loaded(board.pieces).then(() => { paint(); follow.whole(); if (left) keep.act(board); main.dataset.ready = "yes"; });
+goesOnOnce(() => (keep.waits || joining ? keep.chain : null));
+on.loaded(board.pieces).then(() => { paint(); follow.whole(); main.dataset.ready = "yes"; });

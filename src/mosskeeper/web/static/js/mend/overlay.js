@@ -5,6 +5,7 @@ import { tally } from "../tabs.js";
 import { Beyond } from "./beyond.js";
 import { bring } from "./bring.js";
 import { Named } from "./named.js";
+import { goesOnOnce } from "../settled.js";
 import { Studio } from "./studio.js";
 import { Veil } from "./veil.js";
 
@@ -273,6 +274,12 @@ for (const name of FIELDS) {
   });
   get(name).addEventListener("change", () => { clearTimeout(typing); tellField(name); });
 }
+// Words typed a moment ago are told now.
+goesOnOnce(() => {
+  clearTimeout(typing);
+  const late = [...typed].map(tellField);
+  return late.length || studio.waits ? Promise.all(late).then(() => studio.chain) : null;
+});
 const beyond = new Beyond(canvas, async () => {
   const { mend, mask, settled } = studio.state; // what lies beyond is a mend of its own
   if (mend && (mask || settled)) await studio.act(() => `/shots/${shot}/mends?base=${base}`);
@@ -361,7 +368,7 @@ main.addEventListener("click", async ({ target }) => {
   else if (off) studio.act((state) => `/stacks/${state.stack}/mends/${off}/off`);
   else if (lead) addCue(`/cues`, `?picture=${picture}&role=${lead}`);
   else if (ofShot) addCue(`/of-shot/${ofShot}`);
-  else if (stop) fetch(`/runs/${stop}/stop`, { method: "POST", headers: { "HX-Request": "true" } }).then(() => studio.read());
+  else if (stop) fetch(`/runs/${stop}/stop`, { method: "POST", headers: { "HX-Request": "true" } }).catch(() => null).then(() => studio.read());
   else if (button.id === "accept") accept();
   else if (button.id === "more") run(true);
   else if (button.id === "near") run(true, viewed);

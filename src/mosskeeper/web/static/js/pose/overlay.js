@@ -4,6 +4,8 @@ import { drag } from "../drag.js";
 import { tell } from "../moved.js";
 import { page } from "../page.js";
 import { Queued } from "../queued.js";
+import { asked } from "../sent.js";
+import { anew, goesOnOnce } from "../settled.js";
 import { tally } from "../tabs.js";
 import * as body from "./body.js";
 
@@ -42,21 +44,32 @@ function taken(f) {
 const told = (f) => ({ cue: f.cue, figure: f.figure, hands: f.hands, behind: f.behind, skeleton: f.joints.map(([x, y], k) => (f.hidden.has(k) ? null : [+(x / W).toFixed(5), +(y / H).toFixed(5)])) });
 
 let chain = Promise.resolve();
+let waits = 0;
 function keep(over = false) {
+  clearTimeout(nudging);
+  nudging = 0;
   const sent = figures.map(told);
+  waits++;
   chain = chain.then(async () => {
     for (let wait = 1; ; wait = Math.min(wait * 2, 16)) {
       const answer = await fetch(`/shots/${shot}/poses?base=${state.base}&over=${over}`, { method: "POST", headers, body: JSON.stringify(sent) }).catch(() => null);
       const body_ = await answer?.json().catch(() => null);
-      if (answer?.ok) { take(body_, false); problem(""); return; }
-      if (answer && answer.status < 500) { problem(body_?.problem ?? "The pose could not be kept.", body_?.moved); return; }
+      if (answer?.ok) { take(body_, false); problem(""); return true; }
+      if (answer && answer.status < 500) { problem(body_?.problem ?? "The pose could not be kept.", body_?.moved); return false; }
       problem("The studio does not answer: the pose is kept here, and sent again.");
       await new Promise((done) => setTimeout(done, 1000 * wait));
     }
-  });
+  }).finally(() => { waits--; });
   follow();
   return chain;
 }
+
+/** What the hand did a moment ago is kept now. Null where nothing waits; else whether all was kept. */
+function settled() {
+  if (nudging) keep();
+  return waits ? chain : null;
+}
+goesOnOnce(settled);
 
 /** The page takes over what the studio says; shows it, where somebody else changed it. */
 function take(now, show = true) {
@@ -87,20 +100,28 @@ function weights() {
   }
   for (const dial of place.querySelectorAll("input")) if (!figures.some((f) => `weight-${f.cue}` === dial.id)) dial.parentElement.remove();
 }
-get("pose-weights").addEventListener("change", () => setTimeout(follow, 400));
-
 function problem(sentence, moved = false) {
-  const ways = { theirs: { said: "show those", act: async () => { problem(""); take(await read()); follow(); } }, mine: { said: "lay mine over them", act: () => keep(true) } };
+  const ways = { theirs: { said: "show those", act: showKept }, mine: { said: "lay mine over them", act: () => keep(true) } };
   tell(get("pose-problem"), sentence, moved ? ways : null);
 }
-const read = async () => (await fetch(`/shots/${shot}/poses.json`)).json();
+async function read() {
+  const { ok, told: now } = await asked(`/shots/${shot}/poses.json`, { method: "GET" });
+  if (!ok) problem(now.problem);
+  return ok ? now : null;
+}
+async function showKept() {
+  problem("");
+  const now = await read();
+  if (now) { take(now); follow(); }
+}
 
 for (const way of ["undo", "redo"]) get(way).addEventListener("click", async () => {
-  await chain;
+  await settled();
   const before = await read();
-  await fetch(`/shots/${shot}/${way}`, { method: "POST", headers });
-  const now = await read();
-  if (now.rest !== before.rest) location.reload();
+  if (before) await asked(`/shots/${shot}/${way}`);
+  const now = before && (await read());
+  if (!now) return;
+  if (now.rest !== before.rest) anew();
   else { take(now); follow(); }
 });
 
@@ -316,16 +337,20 @@ get("mirror-figure").addEventListener("click", () => edit((f) => {
 
 // -- where poses come from ---------------------------------------------------------------------------------
 
+const fitted = (wanted, onto = null, half = null) => asked(`/shots/${shot}/poses/fit`, { json: { wanted, onto, half_of: half, mirror: false } });
+let fetches = 0;
 async function fetched(from, half = null) {
-  const onto = figures[chosen] ? told(figures[chosen]) : null;
-  const answer = await fetch(`/shots/${shot}/poses/fit`, { method: "POST", headers, body: JSON.stringify({ wanted: from, onto, half_of: half, mirror: false }) });
-  const found = await answer.json();
-  if (!answer.ok) { problem(found.problem ?? "This pose could not be read."); return; }
+  const mine = ++fetches;
+  const old = figures[chosen];
+  const { ok, told: found } = await fitted(from, old ? told(old) : null, half);
+  if (mine !== fetches) return; // another pose was asked for since
+  if (!ok) { problem(found.problem ?? "This pose could not be read."); return; }
   problem("");
   const fresh = found.figures.map(taken);
-  if (fresh.length === 1 && figures[chosen]) {
-    const old = figures[chosen];
-    figures[chosen] = { ...fresh[0], cue: old.cue, figure: old.figure };
+  const at = figures.indexOf(old);
+  if (fresh.length === 1 && at >= 0) {
+    figures[at] = { ...fresh[0], cue: old.cue, figure: old.figure };
+    chosen = at;
   } else if (fresh.length === 1) chosen = figures.push(fresh[0]) - 1;
   else { // figures who belong together take the places of all
     fresh.forEach((f, n) => { f.figure = n; f.cue = figures.find((one) => one.figure === n)?.cue ?? ""; });
@@ -340,15 +365,20 @@ get("book").addEventListener("click", async ({ target }) => {
   const button = target.closest("[data-book], [data-own]");
   const out = target.closest("[data-out]");
   if (button) fetched(button.dataset.book ? { book: button.dataset.book } : { own: +button.dataset.own }, get("half").checked ? last : null);
-  if (out) { await fetch(`/poses/${out.dataset.out}/out`, { method: "POST", headers }); await pages(out.dataset.out); }
+  if (out) {
+    const { ok, told: said } = await asked(`/poses/${out.dataset.out}/out`);
+    if (ok) await pages(out.dataset.out);
+    else problem(said.problem);
+  }
 });
 for (const place of document.querySelectorAll(".from-pictures")) place.addEventListener("click", ({ target }) => { const button = target.closest("[data-from]"); if (button) fetched({ picture: button.dataset.from }); });
 get("new-figure").addEventListener("click", async () => {
   const free = [0, 1, 2, 3].find((k) => !figures.some((f) => f.figure === k));
   if (free === undefined) { problem("A picture has at most 4 figures."); return; }
-  const answer = await fetch(`/shots/${shot}/poses/fit`, { method: "POST", headers, body: JSON.stringify({ wanted: {}, onto: null, half_of: null, mirror: false }) });
-  const [fresh] = (await answer.json()).figures.map(taken);
-  fresh.figure = free;
+  const { ok, told: found } = await fitted({});
+  if (!ok) { problem(found.problem); return; }
+  const [fresh] = found.figures.map(taken);
+  fresh.figure = [0, 1, 2, 3].find((k) => !figures.some((f) => f.figure === k)) ?? free;
   fresh.joints = body.moved(fresh.joints, [figures.length * W * 0.16 * (figures.length % 2 ? 1 : -1), 0]);
   figures.push(fresh);
   chosen = figures.length - 1;
@@ -362,14 +392,12 @@ get("pose-picture").addEventListener("change", async ({ target }) => {
   if (!file) return;
   const data = new FormData();
   data.append("picture", file, file.name);
-  const answer = await fetch(`/shots/${shot}/board/pictures`, { method: "POST", body: data, headers: { "Moss-Page": page } });
-  const stored = await answer.json().catch(() => ({ problem: "This picture could not be taken." }));
-  if (!answer.ok) { problem(stored.problem); return; }
+  const { ok, told: stored } = await asked(`/shots/${shot}/board/pictures`, { body: data });
+  if (!ok) { problem(stored.problem); return; }
   get("follow-state").textContent = "the reader looks at the picture";
   for (let k = 0; k < 40; k++) { // it is read by a worker
-    const tried = await fetch(`/shots/${shot}/poses/fit`, { method: "POST", headers, body: JSON.stringify({ wanted: { picture: stored.picture }, onto: null, half_of: null, mirror: false }) });
-    const said = await tried.json();
-    if (tried.ok || !/still being read/.test(said.problem)) break;
+    const tried = await fitted({ picture: stored.picture });
+    if (tried.ok || !/still being read/.test(tried.told.problem)) break;
     await new Promise((done) => setTimeout(done, 500));
   }
   await fetched({ picture: stored.picture });
@@ -381,11 +409,13 @@ function find() {
   for (const pose of document.querySelectorAll(".book-pose")) pose.hidden = !words.every((word) => pose.dataset.find.includes(word));
 }
 async function pages(gone = "") {
-  get("book").innerHTML = await (await fetch(`/shots/${shot}/poses/book`)).text();
+  const answer = await fetch(`/shots/${shot}/poses/book`).catch(() => null);
+  if (!answer?.ok) return;
+  get("book").innerHTML = await answer.text();
   find();
   if (!gone) return;
   const back = Object.assign(document.createElement("button"), { type: "button", className: "link", textContent: "bring it back" });
-  back.addEventListener("click", async () => { await fetch(`/poses/${gone}/out?back=true`, { method: "POST", headers }); problem(""); pages(); });
+  back.addEventListener("click", async () => { const { ok, told: said } = await asked(`/poses/${gone}/out?back=true`); problem(ok ? "" : said.problem); pages(); });
   get("pose-problem").replaceChildren("The pose was taken out of the book. ", back);
 }
 get("add-to-book").addEventListener("click", () => {
@@ -396,8 +426,10 @@ get("add-to-book").addEventListener("click", () => {
   form.addEventListener("submit", async (event) => {
     event.preventDefault();
     const values = Object.fromEntries(new FormData(form));
-    const answer = await fetch(`/shots/${shot}/poses/book`, { method: "POST", headers, body: JSON.stringify({ figures: figures.map(told), ...values }) });
-    if (answer.ok) { problem(""); pages(); } else problem((await answer.json()).problem ?? "Give the pose a name.");
+    const { ok, told: said } = await asked(`/shots/${shot}/poses/book`, { json: { figures: figures.map(told), ...values } });
+    if (ok) { problem(""); pages(); return; }
+    const says = form.querySelector(".problem") ?? form.appendChild(Object.assign(document.createElement("p"), { className: "problem" }));
+    says.textContent = said.problem ?? "Give the pose a name."; // what was typed stays
   });
   get("pose-problem").replaceChildren(form);
   form.elements.name.focus();
@@ -410,15 +442,13 @@ get("book").addEventListener("change", async () => {
   const names = ticked();
   get("run-many").disabled = names.length < 2;
   if (names.length < 2) { get("many-says").textContent = "Tick poses to run them in a row: one seed, pose by pose."; return; }
-  const answer = await fetch(`/shots/${shot}/poses/run?dry=true`, { method: "POST", headers, body: JSON.stringify(names) });
-  const said = await answer.json();
-  get("many-says").textContent = answer.ok ? `${names.length} poses: ${said.sparks} sparks, about ${said.seconds} s` : said.problem;
+  const { ok, told: said } = await asked(`/shots/${shot}/poses/run?dry=true`, { json: names });
+  get("many-says").textContent = ok ? `${names.length} poses: ${said.sparks} sparks, about ${said.seconds} s` : said.problem;
 });
 get("run-many").addEventListener("click", async () => {
-  await chain;
-  const answer = await fetch(`/shots/${shot}/poses/run`, { method: "POST", headers, body: JSON.stringify(ticked()) });
-  const said = await answer.json();
-  if (answer.ok) location.assign(said.address);
+  await settled();
+  const { ok, told: said } = await asked(`/shots/${shot}/poses/run`, { json: ticked() });
+  if (ok) location.assign(said.address);
   else problem(said.problem);
 });
 

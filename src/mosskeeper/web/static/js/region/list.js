@@ -37,6 +37,11 @@ export class List {
     this.acts.told(this.of(field), field.dataset.field, bare(field));
   }
 
+  /** What was typed a moment ago is told now. */
+  now() {
+    for (const field of this.place.querySelectorAll("[data-field]")) if (field.later) this.send(field);
+  }
+
   says(field) {
     const output = field.parentElement.querySelector("output");
     if (output) output.textContent = field.dataset.field === "threshold" && !+field.value ? "soft" : (+field.value).toFixed(2);

@@ -2,7 +2,9 @@
 import { drag } from "../drag.js";
 import { tell } from "../moved.js";
 import { page } from "../page.js";
-import { sent } from "../sent.js";
+import { saved } from "../draft.js";
+import { asked, sent } from "../sent.js";
+import { anew, goesOnOnce } from "../settled.js";
 import { tally } from "../tabs.js";
 import { askWhatEachDid } from "./did.js";
 import { chooseLayouts } from "./layouts.js";
@@ -28,16 +30,25 @@ let chain = Promise.resolve();
 let waits = 0;
 function act(path, { body = null, type = headers, then = null } = {}) {
   waits++;
-  const asked = picks;
+  const chose = picks;
   chain = chain.then(async () => {
     const { refused, told } = await sent(() => `/shots/${shot}/regions${path}`, { body, headers: type, problem });
-    if (refused) { problem(told?.problem ?? "This could not be done. What you typed is still here."); show(); return; }
-    if (told.regions) take(told, asked === picks);
+    if (refused) { problem(told?.problem ?? "This could not be done. What you typed is still here."); show(); return false; }
+    if (told.regions) take(told, chose === picks);
     then?.(told);
+    return true;
   }).finally(() => { waits--; });
   return chain;
 }
 const problem = (sentence) => tell(get("region-problem"), sentence);
+
+/** What the hand did a moment ago is told now. Null where nothing waits; else whether all was kept. */
+function settled() {
+  nudgedNow();
+  list.now();
+  return waits ? chain : null;
+}
+goesOnOnce(settled);
 
 async function read() {
   const told = await fetch(`/shots/${shot}/regions.json`).then((answer) => answer.json()).catch(() => null);
@@ -50,7 +61,7 @@ function take(told, chooses = true) {
   state = told;
   tally("regions", state.regions.length);
   if (!state.regions.some(({ id }) => id === chosen)) chosen = state.regions.at(-1)?.id ?? "";
-  if (told.words !== get("words").value && document.activeElement !== get("words") && told.words !== undefined && told.rest !== main.dataset.rest && main.dataset.rest) { location.reload(); return; }
+  if (told.words !== get("words").value && document.activeElement !== get("words") && told.words !== undefined && told.rest !== main.dataset.rest && main.dataset.rest) { anew(); return; }
   main.dataset.rest = told.rest;
   get("undo").disabled = !state.undoes;
   get("areas").replaceChildren(...state.areas.map(({ cue, name, area }) => {
@@ -271,10 +282,9 @@ function takeHand(name) {
 get("hand").addEventListener("click", ({ target }) => { const button = target.closest("[data-hand]"); if (button) takeHand(button.dataset.hand); });
 get("areas").addEventListener("click", ({ target }) => { if (target.dataset.cue) act(`/area?cue=${target.dataset.cue}`); });
 get("propose").addEventListener("click", async () => {
-  document.activeElement?.blur?.();
-  htmx.trigger("#recipe", "save");
-  await new Promise((done) => setTimeout(done, 50));
-  act("/propose", { then: () => location.reload() });
+  settled();
+  await saved();
+  act("/propose", { then: anew });
 });
 let seeing = ""; // asked for, while a worker looks
 function seen(query) {
@@ -287,14 +297,14 @@ document.addEventListener("moss:tick", ({ detail }) => {
 get("apart").addEventListener("click", () => act("/apart"));
 get("region-cover").addEventListener("input", ({ target }) => { place.style.setProperty("--cover", target.value / 100); });
 get("stands").addEventListener("change", ({ target }) => place.classList.toggle("no-stands", !target.checked));
-get("words").addEventListener("change", () => setTimeout(planned, 600));
+document.addEventListener("htmx:after:request", ({ detail }) => { if (/\/draft(\?|$)/.test(detail.ctx.request.action)) planned(); });
 
 for (const way of ["undo", "redo"]) get(way).addEventListener("click", async () => {
-  await chain;
+  await settled();
   const before = state.rest;
-  await fetch(`/shots/${shot}/${way}`, { method: "POST", headers });
-  const now = await fetch(`/shots/${shot}/regions.json`).then((answer) => answer.json());
-  if (now.rest !== before) location.reload();
+  const { ok, told: now } = await asked(`/shots/${shot}/${way}`).then((gone) => (gone.ok ? asked(`/shots/${shot}/regions.json`, { method: "GET" }) : gone));
+  if (!ok) problem(now.problem);
+  else if (now.rest !== before) anew();
   else take(now);
 });
 
@@ -316,13 +326,19 @@ document.addEventListener("keydown", (event) => {
   const patch = patches.get(chosen);
   if (!by || !patch?.box) return;
   event.preventDefault();
-  const [x0, y0, x1, y1] = nudged ?? patch.box;
-  nudged = [x0 + by[0], y0 + by[1], Math.max(x1 + by[0] + by[2], x0 + 0.04), Math.max(y1 + by[1] + by[2], y0 + 0.04)];
-  patch.placed(nudged);
-  corner(nudged);
+  if (nudged && nudged.of !== chosen) nudgedNow();
+  const [x0, y0, x1, y1] = nudged?.box ?? patch.box;
+  nudged = { of: chosen, box: [x0 + by[0], y0 + by[1], Math.max(x1 + by[0] + by[2], x0 + 0.04), Math.max(y1 + by[1] + by[2], y0 + 0.04)] };
+  patch.placed(nudged.box);
+  corner(nudged.box);
   clearTimeout(nudging);
-  nudging = setTimeout(() => { const box = nudged; nudged = null; moveTo(patch.region.id, box); }, 350);
+  nudging = setTimeout(nudgedNow, 350);
 });
+function nudgedNow() {
+  clearTimeout(nudging);
+  if (nudged) moveTo(nudged.of, nudged.box);
+  nudged = null;
+}
 addEventListener("keyup", (event) => { if (event.code === "Space") main.classList.remove("lifted"); });
 document.addEventListener("moss:tick", ({ detail }) => { if (detail.again || detail.hello) read(); });
 
