@@ -271,6 +271,35 @@ def test_a_live_picture_does_not_depend_on_what_was_drawn_before(choice: Choice)
     assert (live("on a hill", kept) == live("on a hill", Kept())).all()
 
 
+def test_who_is_held_by_a_pose_is_not_moved_by_a_board_but_painted_by_it() -> None:
+    def stands(held: float) -> tuple[np.ndarray, float]:
+        scene = compose(base(), read("on a hill"), [set()], 1.0, [held]).scene
+        spot = scene.camera.spots[0]
+        return spot.origin + scene.postures[0].joint("neck") * spot.scale, spot.scale
+
+    own = base().camera.spots[0]
+    neck, size = stands(1.0)
+    assert size == pytest.approx(own.scale)
+    assert neck == pytest.approx(own.origin + base().postures[0].joint("neck") * own.scale)
+    sizes = [stands(held)[1] for held in (0.0, 0.5, 1.0)]
+    assert sizes[0] < sizes[1] < sizes[2]
+    painted = compose(base(), read("on a hill"), [set()], 1.0, [1.0]).scene.description
+    assert painted.colour_a == compose(base(), read("on a hill"), [set()], 1.0).scene.description.colour_a != base().description.colour_a
+
+
+def test_a_take_stands_as_its_pose_says_though_a_board_has_a_figure_elsewhere() -> None:
+    b = BOARDS["on a hill"]
+    (standing,) = placed(figures_of(entry("standing")), None, (256, 320))
+    pose = Cue(role="pose", skeleton=[(float(0.6 * x + 0.02), float(0.6 * y + 0.3)) for x, y in standing.joints], weight=1, end=100)
+    sketch = Cue(role="sketch", picture="b" * 64, weight=0.7, end=100)
+    recipe = Recipe(words=b.words, width=256, height=320, steps=6, cues=[pose])
+    pictures = {"b" * 64: b.picture}
+    alone, both = (make_take(r, 3, pictures).drawing for r in (recipe, recipe.model_copy(update={"cues": [pose, sketch]})))
+    assert alone is not None
+    assert both is not None
+    assert np.abs(alone.joints - both.joints).max() < 2
+
+
 def test_a_pose_moves_who_was_chosen_and_changes_nobody(choice: Choice) -> None:
     (leaping,) = placed(figures_of(entry("leaping")), None, (256, 320))
     cue = Cue(role="pose", skeleton=[(float(x), float(y)) for x, y in leaping.joints], weight=1, end=100)

@@ -6,7 +6,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.posing.book import entry, figures_of, placed
-from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.recipe import Recipe, Region
 from mosskeeper.formats.board import Board
 from mosskeeper.studio import boards, drafts, pictures, poses, shots, stages, working
 from mosskeeper.studio.boards import BoardMoved
@@ -183,6 +183,8 @@ def test_what_is_odd_about_poses_is_told_and_not_refused(db: Session) -> None:
     assert any("left wrist" in sentence for sentence in said)
     assert any("stands for nobody" in sentence for sentence in said)
     assert poses.told([figure("facing")], recipe(db, shot)) == []
+    two = recipe(db, shot).model_copy(update={"regions": [Region(mask="a" * 64, words="two women")]})
+    assert poses.told([figure("facing"), figure("facing", 1)], two) == []
 
 
 def test_own_poses_come_into_the_book_and_back_into_it(db: Session) -> None:

@@ -18,7 +18,8 @@ from mosskeeper.core.illustrator.vocabulary.people import Proportions, body_of
 from mosskeeper.core.posing import book
 from mosskeeper.core.posing.retarget import Posed, impossible, in_frame, mixed, retargeted
 from mosskeeper.core.recipe import JOINTS, Cue, Hand, Limb, Recipe
-from mosskeeper.core.words.understand import understand
+from mosskeeper.core.regions.words import own_words, wants
+from mosskeeper.core.words.understand import Understanding, understand
 from mosskeeper.formats.keypoints import read_keypoints
 from mosskeeper.studio import drafts, readings, shots
 from mosskeeper.studio.database import locked
@@ -132,14 +133,19 @@ def _changed(cue: Cue, f: Figure) -> Cue:
 
 
 def bodies_of(recipe: Recipe) -> list[Proportions]:
-    """The bodies of the persons that the words name, the first's being a woman's where they do not say."""
-    said = understand(recipe.prompt)
-    people = [said.wanted, *(f.wanted for f in said.others)]
+    """The bodies of the persons that regions name, else of those that the words do: a woman's where they do not say."""
+    people = [wanted for said in _naming(recipe) for wanted in (said.wanted, *(other.wanted for other in said.others))]
     out = []
     for wanted in people[:MOST_FIGURES]:
         subject, build = (max(wanted[a], key=lambda v: wanted[a][v]) if wanted.get(a) else usual for a, usual in _USUAL)
         out.append(body_of(subject, build))
     return out
+
+
+def _naming(recipe: Recipe) -> list[Understanding]:
+    """What names the people of a picture: its regions, where one of them names any; else the common words."""
+    regions = [own_words(region.prompt) for region in recipe.regions if region.speaks]
+    return [said for said in regions if "person" in wants(said)] or [understand(recipe.prompt)]
 
 
 _USUAL = (("subject", "woman"), ("build", "average"))
@@ -236,9 +242,8 @@ def told(figures: list[Figure], recipe: Recipe) -> list[str]:
         if long:
             out.append(f"{name}: the bone to the {' and the '.join(long)} is longer than a body's. It is drawn so all the same.")
         if f.figure >= len(bodies):
-            out.append(
-                f"The words name {len(bodies)} {'person' if len(bodies) == 1 else 'people'}: {name} stands for nobody yet. Name them in the words."
-            )
+            named = f"{len(bodies)} {'person is' if len(bodies) == 1 else 'people are'} named"
+            out.append(f"{named}: {name} stands for nobody yet. Name them in the words, or in a region.")
     return out
 
 

@@ -7,7 +7,7 @@ the drawing, half by the pull on each part. The method is ours.
 
 from __future__ import annotations
 
-from collections.abc import Container
+from collections.abc import Container, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -54,7 +54,7 @@ class Composed:
     matched: tuple[tuple[int, FigureOnBoard], ...] = ()
 
 
-def compose(base: Scene, read: BoardRead, said: list[Container[str]], weight: float) -> Composed:
+def compose(base: Scene, read: BoardRead, said: list[Container[str]], weight: float, held: Sequence[float] = ()) -> Composed:
     """The scene of words and board.
 
     Parameters
@@ -62,6 +62,7 @@ def compose(base: Scene, read: BoardRead, said: list[Container[str]], weight: fl
     base : the words' scene, at the picture's size.
     said : attributes that words name, of the first figure (and the picture), of the second …
     weight : 0 the words' scene itself … 1 the board's.
+    held : for each figure, the share by which a pose holds where and how it stands: a board moves it by as much less.
     """
     w = float(np.clip(weight, 0, 1))
     if w <= 0 or not read.shapes:
@@ -71,7 +72,8 @@ def compose(base: Scene, read: BoardRead, said: list[Container[str]], weight: fl
     matched = _matched(base, read)
     scene = base
     for n, seen in matched:
-        scene = _exchanged(scene, n, placed(standing(base, n), seen, k, w, soft, said[n] if n < len(said) else ()))
+        fixed = held[n] if n < len(held) else 0.0
+        scene = _exchanged(scene, n, placed(standing(base, n), seen, k, w, soft, said[n] if n < len(said) else (), fixed))
     if w >= _COMES:
         for seen in read.figures:
             if len(scene.postures) < MOST_FIGURES and not any(seen is one for _, one in matched):
@@ -80,7 +82,7 @@ def compose(base: Scene, read: BoardRead, said: list[Container[str]], weight: fl
     place = _place_for(base.description.place, read, of_picture)
     moving = place != base.description.place
     here = place if w >= _WHOLE else base.description.place
-    view = _view(base, scene.camera, read, matched, k, w)
+    view = _view(base, scene.camera, matched[0][1] if matched else None, k, w * (1 - (held[0] if held else 0.0)))
     view = _on_horizon(view, base, place, read, k, w)
     own = base.light or light_of(base.description.time, base.description.light, base.description.weather)
     scene = replace(
@@ -157,11 +159,10 @@ def figure_joined(scene: Scene, seen: FigureOnBoard, read: BoardRead, k: float, 
 # -- camera and place -------------------------------------------------------------------------------------------------
 
 
-def _view(base: Scene, view: Camera, read: BoardRead, matched: list[tuple[int, FigureOnBoard]], k: float, w: float) -> Camera:
+def _view(base: Scene, view: Camera, seen: FigureOnBoard | None, k: float, w: float) -> Camera:
     """The camera of the place: as near as the first figure of the board asks."""
-    if not matched:
+    if seen is None:
         return view
-    _, seen = matched[0]
     h = base.size[1]
     framing = "full" if not seen.cut else "half" if seen.head[2] * k < _HALF_FROM * h else "bust"
     zoom, blur, middle = _FRAMES[framing]

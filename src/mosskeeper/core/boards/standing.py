@@ -40,7 +40,7 @@ def standing(scene: Scene, n: int) -> Standing:
     return Standing(scene.description.figures[n], scene.postures[n], scene.camera.spots[n])
 
 
-def placed(own: Standing, seen: FigureOnBoard, k: float, weight: float, soft: float, said: Container[str]) -> Standing:
+def placed(own: Standing, seen: FigureOnBoard, k: float, weight: float, soft: float, said: Container[str], held: float = 0.0) -> Standing:
     """A figure on its way to the board's.
 
     Parameters
@@ -48,6 +48,7 @@ def placed(own: Standing, seen: FigureOnBoard, k: float, weight: float, soft: fl
     k : px of the picture in one px of the board's reading.
     weight, soft : share by which places, and by which colours go over.
     said : attributes that words name.
+    held : share by which a pose holds place, size and joints: the board moves them by as much less.
     """
     person, facing = dressed(own.person, seen, weight, soft, said), own.person.layout.facing
     mine, first = own.held, own.held.joint("neck") * (facing, 1)
@@ -60,6 +61,7 @@ def placed(own: Standing, seen: FigureOnBoard, k: float, weight: float, soft: fl
         last = dressed(own.person, seen, 1.0, 1.0, said)
         goal = mine if "pose" in said or seen.cut else _likeliest(last, mine, seen)
         scale, at = _fitted(last, goal, seen, k)
+    weight *= 1 - held
     aim = mine if goal is mine else between(person, mine, goal, weight)
     neck0, neck1 = own.spot.origin + first * own.spot.scale, at + goal.joint("neck") * (facing, 1) * scale
     size = float(own.spot.scale ** (1 - weight) * scale**weight)  # each step of the dial zooms by the same factor

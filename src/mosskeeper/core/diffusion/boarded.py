@@ -78,11 +78,11 @@ def said_of(beliefs: Beliefs, figures: int) -> list[Container[str]]:
     return out
 
 
-def on_boards(scene: Scene, boards: Sequence[Board], said: list[Container[str]]) -> list[Composed]:
-    """The scene moved by one board after the other; the last one's scene is drawn."""
+def on_boards(scene: Scene, boards: Sequence[Board], said: list[Container[str]], held: Sequence[float] = ()) -> list[Composed]:
+    """The scene moved by one board after the other; the last one's scene is drawn. said, held : as of `compose`."""
     out = list[Composed]()
     for board in boards:
-        out.append(compose(out[-1].scene if out else scene, board.read, said, board.weight))
+        out.append(compose(out[-1].scene if out else scene, board.read, said, board.weight, held))
     return out
 
 

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.boards.pull import pulled
 from mosskeeper.core.diffusion.boarded import Board, acting, on_boards
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
-from mosskeeper.core.diffusion.pose import posed_by
+from mosskeeper.core.diffusion.pose import held_by, posed_by
 from mosskeeper.core.diffusion.take import chosen
 from mosskeeper.core.illustrator.camera import Camera, Spot
 from mosskeeper.core.illustrator.draw import draw_scene
@@ -81,7 +81,7 @@ def live_picture(choice: Choice, boards: Sequence[Board], kept: Kept, poses: Pos
     start = choice.scene
     if poses is not None and choice.free:
         start = scene_of(posed_by(start.description, poses.cues, poses.readings, poses.steps, start.size), start.size, start.rendered)
-    composed = on_boards(start, boards, choice.said)
+    composed = on_boards(start, boards, choice.said, () if poses is None else held_by(poses.cues, poses.readings, poses.steps))
     scene = composed[-1].scene if composed else start
     small = rounded(scene.resized(min(1.0, float(np.sqrt(AREA / (scene.size[0] * scene.size[1]))))))
     drawn = draw_scene(small, layers=kept, detailed=False)

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.references import EARLY, amount_of
 from mosskeeper.core.illustrator import camera
-from mosskeeper.core.illustrator.description import Description, Layout, Person
+from mosskeeper.core.illustrator.description import MOST_FIGURES, Description, Layout, Person
 from mosskeeper.core.illustrator.skeleton import AT, JOINTS, between, given, mirrored, posture
 from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
@@ -50,6 +50,15 @@ def posed_by(
             layout = replace(layout, hands=cue.hands or layout.hands, behind=tuple(cue.behind))
         people[cue.figure] = replace(person, layout=layout)
     return replace(d, layout=people[0].layout, others=tuple(people[1:]))
+
+
+def held_by(cues: Sequence[Cue], readings: Mapping[str, Reading], steps: int) -> tuple[float, ...]:
+    """For each figure, how much the poses that are bound to it hold where and how it stands, 0…1."""
+    held = [0.0] * MOST_FIGURES
+    for cue in cues:
+        if cue.acts and cue.role == "pose" and skeleton_of(cue, readings) is not None:
+            held[cue.figure] = max(held[cue.figure], min(1.0, amount_of(cue, steps, EARLY)))
+    return tuple(held)
 
 
 def _stands(person: Person, size: tuple[int, int]) -> F64:

@@ -28,7 +28,7 @@ from mosskeeper.core.diffusion.denoising import Denoising, crossfaded
 from mosskeeper.core.diffusion.exemplars import Exemplars, small_size
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.numbers import streams
-from mosskeeper.core.diffusion.pose import posed_by
+from mosskeeper.core.diffusion.pose import held_by, posed_by
 from mosskeeper.core.diffusion.pulls import Pulls
 from mosskeeper.core.diffusion.references import Lent, References, confined
 from mosskeeper.core.diffusion.repair import UNEXPLAINED, Start, repaired
@@ -248,9 +248,10 @@ class _Making:
             return self._redrawn(self.explanation, self.start.own.strength, scenes[0].description)
         drawings, images = [], []
         said = said_of(self.beliefs, len(scenes[0].postures)) if self.boards else []
+        held = held_by([*self.recipe.cues, *self._poses_in_regions()], self.readings, self.recipe.steps)
         for k, scene in enumerate(scenes):
             self.check()
-            moved = on_boards(scene, self.boards, said)
+            moved = on_boards(scene, self.boards, said, held)
             scenes[k] = moved[-1].scene if moved else scene
             drawings.append(draw_scene(scenes[k]))
             images.append(signal(in_board_colours(drawings[-1], moved)))
@@ -329,9 +330,11 @@ class _Making:
         return replace(composition, stances=tuple(replace(s, layout=p.layout) for s, p in zip(stances, moved, strict=True)))
 
     def _by_poses(self, d: Description) -> Description:
+        return posed_by(d, self.recipe.cues, self.readings, self.recipe.steps, self.size, self._poses_in_regions())
+
+    def _poses_in_regions(self) -> list[Cue]:
         stand = self.stage.plan is not None
-        own = [c.model_copy(update={"figure": n}) for n, p in enumerate(self.asked.people) for c in p.region.cues if stand]
-        return posed_by(d, self.recipe.cues, self.readings, self.recipe.steps, self.size, own)
+        return [c.model_copy(update={"figure": n}) for n, p in enumerate(self.asked.people) for c in p.region.cues if stand]
 
     def _exemplars(self, composition: Composition, place: str | None) -> list[Exemplars]:
         size = small_size(self.size)
