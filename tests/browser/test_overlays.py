@@ -444,6 +444,17 @@ def test_a_run_takes_the_stroke_that_was_painted_just_before(page: Page, shot: S
         assert [[cue.role for cue in takes.recipe_of(take).cues] for take in takes.of_shot(session, shot.id)] == [["sketch"]] * 2
 
 
+def test_a_way_to_another_page_waits_for_the_stroke_that_was_painted_just_before(page: Page, shot: Shot, studio: Studio) -> None:
+    board_page(page, shot)
+    held = held_back(page, re.compile(r"/board\?cue="))
+    page.keyboard.press("4")
+    draw(page, (0, 0), (1, 0.62))
+    page.click(".index-tabs a[href$='/pose']")
+    let_on(page, held)
+    page.wait_for_url("**/pose")
+    assert pieces(studio, shot) == ["box"]
+
+
 def test_a_run_takes_the_nudge_of_a_joint_just_before(page: Page, shot: Shot, studio: Studio) -> None:
     pose_page(page, shot, studio)
     before = kept_joints(studio, shot)

@@ -63,6 +63,18 @@ def test_points_are_moved_and_removed_by_keys(page: Page, studio: Studio) -> Non
     expect(page.get_by_text("17 of 18 points")).to_be_visible()
 
 
+def test_words_are_copied_or_selected_where_the_clipboard_is_shut(page: Page, studio: Studio) -> None:
+    page.goto(f"/pictures/{stored(studio, FIGURE[:, 10:].copy())}/reading")
+    copy, words = page.locator("[data-copy]").first, page.locator(".written-words").first
+    copy.click()
+    expect(copy).to_have_text("selected: Ctrl C")
+    assert page.evaluate("getSelection().toString()") == words.inner_text()
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    copy.click()
+    expect(copy).to_have_text("copied")
+    assert page.evaluate("navigator.clipboard.readText()") == words.inner_text()
+
+
 def test_where_nobody_is_found_points_are_asked_for(page: Page, studio: Studio) -> None:
     sha256 = stored(studio, np.full((200, 160, 3), 140, np.uint8))
     page.goto(f"/pictures/{sha256}/reading")

@@ -76,8 +76,13 @@ main.addEventListener("click", (event) => {
   const bones = event.target.closest("[data-bones]");
   if (bones) skeleton().classList.toggle("hidden", !bones.classList.toggle("on"));
   const copy = event.target.closest("[data-copy]");
-  if (copy) {
-    navigator.clipboard?.writeText(copy.parentElement.querySelector(".written-words").textContent);
-    copy.textContent = "copied";
-  }
+  if (copy) copyWords(copy);
 });
+
+/** A browser may keep its clipboard shut: then the words are selected, ready to be copied by keys. */
+async function copyWords(button) {
+  const words = button.parentElement.querySelector(".written-words");
+  const done = navigator.clipboard ? await navigator.clipboard.writeText(words.textContent).then(() => true, () => false) : false;
+  if (!done) getSelection().selectAllChildren(words);
+  button.textContent = done ? "copied" : "selected: Ctrl C";
+}
