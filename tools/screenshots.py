@@ -80,11 +80,14 @@ def sweep(page: Page) -> None:
         "name => htmx.ajax('POST', `${location.pathname}/cues/${name}`, { source: document.getElementById('drop'), swap: 'none' })", anchor
     )
     page.locator("[data-cue]").wait_for()
+    with page.expect_response(lambda answer: answer.url.endswith("/draft")):
+        page.get_by_label("Role of").select_option("look")
     page.locator("#sweep").click()
     page.locator("#sweep-price b").first.wait_for()
     page.get_by_role("button", name="Run the sweep").click()
     page.locator("#sweep-state", has_text="Choose a take").wait_for(timeout=120_000)
     page.reload()
+    page.locator(".plot circle").nth(5).wait_for(timeout=60_000)  # all were measured
 
 
 def _anchor(page: Page) -> str:
