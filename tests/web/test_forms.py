@@ -116,6 +116,11 @@ def test_two_wishes_for_one_thing_are_pointed_out() -> None:
     assert conflicts["time"] == ["dusk", "night"]
 
 
+def test_who_stands_on_ground_that_the_framing_hardly_shows_is_told() -> None:
+    assert words_context(Recipe(given="with a cat", words="half figure"))["beyond"] == [("half", "cat")]
+    assert words_context(Recipe(words="a girl with a cat, full figure"))["beyond"] == []
+
+
 def test_numbers_and_times_read_well() -> None:
     assert (number(12.0), number(6.54)) == ("12", "6.5")
     assert (seconds(4.4), seconds(200)) == ("4 s", "3 min")

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.casting import Placed, cast
 from mosskeeper.core.diffusion.references import EVIDENCE, References
-from mosskeeper.core.illustrator.camera import beside, shifts
+from mosskeeper.core.illustrator.camera import WITHOUT_GROUND, beside, shifts
 from mosskeeper.core.illustrator.description import MOST_FIGURES, WORN, Description, Face, Layout, Person
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.illustrator.vocabulary.outfits import USUAL_COLOURS
@@ -38,7 +38,6 @@ _FEWEST = 4  # versions of a person of a region
 _FAR = 0.9  # depth of a figure that is behind another
 # What leaves a thing out of the picture: framings without ground leave out who stands beside the feet, narrow ones or an arm
 # stretched out what a hand holds. Denied where the words name the thing and leave this open.
-_WITHOUT_GROUND = ("close", "bust", "half")
 _WITHOUT_HANDS = ("close", "bust")
 _OUT_OF_FRAME = ("pointing", "reaching", "waving", "arms wide")
 # Parts of the picture that choose their exemplar separately, and the attributes each decides.
@@ -160,7 +159,7 @@ class Beliefs:
 
     def composition(self, rng: np.random.Generator) -> Composition:
         """Where everything is, at random from the beliefs."""
-        unseen = {"framing": self._denied("framing", (*self._shown("companion", _WITHOUT_GROUND), *self._shown("prop", _WITHOUT_HANDS)))}
+        unseen = {"framing": self._denied("framing", (*self._shown("companion", WITHOUT_GROUND), *self._shown("prop", _WITHOUT_HANDS)))}
         picture = {name: self._draw(name, rng, 1, unseen.get(name))[0] for name in SHARED_BY_PICTURE}
         ground = int(rng.integers(GROUNDS))
         follows = rng.random() < self._follows
@@ -217,7 +216,7 @@ class Beliefs:
         return dict.fromkeys(values, float(np.exp(-self.guidance)))
 
     def _stance(self, n: int, company: int, picture: Mapping[str, str], ground: int, rng: np.random.Generator) -> Stance:
-        near = picture["framing"] in _WITHOUT_GROUND
+        near = picture["framing"] in WITHOUT_GROUND
         unseen = {"pose": self._denied("pose", self._shown("prop", _OUT_OF_FRAME, n) if near else (), n)}
         one = {name: self._draw(name, rng, 1, unseen.get(name), n)[0] for name in SHARED_BY_PERSON}
         facing = {"free": int(rng.choice((-1, 1))), "left": -1, "right": 1}[one["turned"]]

@@ -16,6 +16,7 @@ from mosskeeper.core.illustrator.vocabulary.people import body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 
 FRAMINGS = ("close", "bust", "half", "full", "wide")
+WITHOUT_GROUND = ("close", "bust", "half")  # framings in which hardly any ground is seen
 SIDES = ("centre", "left", "right")
 _TALL = 1.50 + 1.16 + 1.14 + 1.5  # height of an adult, hh: children stay small beside it
 _EARS = [JOINTS.index("right ear"), JOINTS.index("left ear")]

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 
 from rapidfuzz import fuzz, process
 
+from mosskeeper.core.illustrator.camera import WITHOUT_GROUND
 from mosskeeper.core.words.attributes import OF_PICTURE
 from mosskeeper.core.words.figures import CONNECTING, NUMBERS, cast
 from mosskeeper.core.words.instructions import Instruction, instructions
@@ -70,6 +71,12 @@ class Understanding:
     @property
     def instructions(self) -> list[Span]:
         return [s for s in self.spans if s.kind == "instruction"]
+
+    @property
+    def beyond_the_frame(self) -> list[tuple[str, str]]:
+        """Named framings that show hardly any ground, each with who is named and stands on it."""
+        framings, companions = (self.wanted.get(a, {}) for a in ("framing", "companion"))
+        return [(f, c) for f in framings if f in WITHOUT_GROUND for c in companions if c != "nobody"]
 
     @property
     def understood_anything(self) -> bool:

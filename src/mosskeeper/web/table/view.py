@@ -145,6 +145,7 @@ def words_context(recipe: Recipe) -> dict[str, Any]:
         "chips": chips,
         "told": asked.instructions[:3],
         "nothing": bool(recipe.words.strip()) and not asked.understood_anything,
+        "beyond": whole.beyond_the_frame,
         "conflicts": [(a, sorted(v)) for a, v in whole.wanted.items() if len(v) > 1 and a not in ("expression", "prop")],
     }
 
