@@ -57,6 +57,14 @@ def pytest_configure_node(node: Any) -> None:
     node.workerinput["shared"] = str(node.config.stash[_SHARED])
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """What took long when it was measured last (`tools/slow_tests.py`) is slow, besides what says so itself."""
+    long = set((Path(__file__).parent / "data" / "slow.txt").read_text().split())
+    for item in items:
+        if item.nodeid.split("[")[0] in long:
+            item.add_marker(pytest.mark.slow)
+
+
 def pytest_collection_finish() -> None:
     gc.collect()
     gc.freeze()  # some hundred thousand objects of modules and tests, which the collector would look at again and again

@@ -1,5 +1,6 @@
 """The regions overlay in Chromium: from a layout to a kept take, by mouse and by keys."""
 
+import pytest
 from playwright.sync_api import Page, Route, expect
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -9,6 +10,7 @@ from mosskeeper.studio.models import Shot
 from tests.browser.test_overlays import at
 from tests.conftest import wait_for
 
+pytestmark = pytest.mark.browser
 Studio = tuple[str, sessionmaker[Session]]
 
 

@@ -51,16 +51,15 @@ function ownColour() {
 
 async function act(pieces) {
   board = { ...board, pieces, pots: usedPots(pieces) };
-  if (!joining && (pieces.length > MOST || JSON.stringify(pieces).length > LONGEST)) await join(pieces.slice(0, Math.ceil(pieces.length / 2)));
+  if (!joining && (pieces.length > MOST || JSON.stringify(pieces).length > LONGEST)) await (joining = join(pieces.slice(0, Math.ceil(pieces.length / 2))));
   return keep.act(board);
 }
 
 /** The older half of many pieces becomes one picture: it looks the same, and can be moved as a whole only. */
-let joining = false;
+let joining = null;
 async function join(older) {
-  joining = true;
   const whole = await joined(older);
-  joining = false;
+  joining = null;
   // what was painted meanwhile stays; where one of the older was changed meanwhile, none are joined
   if (whole && older.every((piece, k) => board.pieces[k] === piece)) board = { ...board, pieces: [whole, ...board.pieces.slice(older.length)] };
 }
@@ -466,5 +465,5 @@ addEventListener("keyup", (event) => { if (event.code === "Space") main.classLis
 
 // -- begin -------------------------------------------------------------------------------------------------
 
-goesOnOnce(() => (keep.waits || joining ? keep.chain : null));
+goesOnOnce(() => (keep.waits || joining ? Promise.resolve(joining).then(() => keep.chain) : null));
 on.loaded(board.pieces).then(() => { paint(); follow.whole(); main.dataset.ready = "yes"; });
