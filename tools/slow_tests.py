@@ -9,7 +9,7 @@ from collections import Counter
 from collections.abc import Iterable
 from pathlib import Path
 
-_LONG = 0.25  # seconds with what is set up for it: hundreds of tests then take less than a minute
+_LONG = 0.2  # seconds with what is set up for it: hundreds of tests then take less than a minute
 _LIST = Path(__file__).parents[1] / "tests" / "data" / "slow.txt"
 _TOOK = re.compile(r"\s*([\d.]+)s (?:call|setup|teardown)\s+(\S+)")
 
