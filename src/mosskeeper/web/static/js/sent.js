@@ -23,7 +23,7 @@ export async function sent(path, { body = null, headers, problem }) {
     const told = await answer?.json().catch(() => null);
     if (answer?.ok && told) { problem(""); return { told }; }
     if (answer && answer.status < 500) return { refused: true, told };
-    problem("The studio does not answer: this is sent again.");
+    problem("The studio does not answer: what you did is kept here, and sent again.");
     await new Promise((done) => setTimeout(done, 1000 * wait));
   }
 }

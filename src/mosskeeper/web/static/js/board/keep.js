@@ -1,7 +1,7 @@
 // What was painted is kept: every act is one step of the shot's history. What is not kept yet survives a reload.
 import { page } from "../page.js";
 import { adopt } from "../draft.js";
-import { asked } from "../sent.js";
+import { asked, sent } from "../sent.js";
 import { anew } from "../settled.js";
 
 const headers = { "Moss-Page": page };
@@ -49,20 +49,12 @@ export class Keep {
     body.append("picture", picture, "board.png");
     body.append("document", JSON.stringify(board));
     body.append("base", this.base);
-    for (let wait = 1; ; wait = Math.min(wait * 2, 16)) {
-      const answer = await fetch(`/shots/${this.shot}/board?cue=${this.cue}&over=${over}`, { method: "POST", body, headers }).catch(() => null);
-      const told = await answer?.json().catch(() => null);
-      if (answer?.status === 200) {
-        if (this.waits <= 1) this.forget();
-        else localStorage.setItem(this.store, JSON.stringify({ base: told.picture, board: this.newest }));
-        this.take(told, this.waits <= 1);
-        this.problem("");
-        return true;
-      }
-      if (answer && answer.status < 500) { this.problem(told?.problem ?? "The board could not be kept.", Boolean(told?.moved)); return false; }
-      this.problem("The studio does not answer: the board is kept here, and sent again.");
-      await new Promise((done) => setTimeout(done, 1000 * wait));
-    }
+    const { refused, told } = await sent(() => `/shots/${this.shot}/board?cue=${this.cue}&over=${over}`, { body, headers, problem: this.problem });
+    if (refused) { this.problem(told?.problem ?? "The board could not be kept.", Boolean(told?.moved)); return false; }
+    if (this.waits <= 1) this.forget();
+    else localStorage.setItem(this.store, JSON.stringify({ base: told.picture, board: this.newest }));
+    this.take(told, this.waits <= 1);
+    return true;
   }
 
   /** The page takes over what the studio says of the board; not its pieces, where something was painted since. */

@@ -315,7 +315,7 @@ document.addEventListener("htmx:after:request", ({ detail }) => { if (/\/draft(\
 // -- keeping, undoing, two tabs ----------------------------------------------------------------------------
 
 const keep = new Keep(shot, canvas, begins, problem, (state, pieces) => {
-  if (pieces) board = state.board;
+  if (pieces && !joining) board = state.board; // pieces that are being joined stay those that they are
   if (state.cue && weight.name !== `cue-${state.cue}-weight`) {
     const chosen = weight.value;
     weight.name = `cue-${state.cue}-weight`;

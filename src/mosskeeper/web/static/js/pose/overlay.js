@@ -4,7 +4,7 @@ import { drag } from "../drag.js";
 import { tell } from "../moved.js";
 import { page } from "../page.js";
 import { Queued } from "../queued.js";
-import { asked } from "../sent.js";
+import { asked, sent } from "../sent.js";
 import { anew, goesOnOnce } from "../settled.js";
 import { tally } from "../tabs.js";
 import * as body from "./body.js";
@@ -45,20 +45,17 @@ const told = (f) => ({ cue: f.cue, figure: f.figure, hands: f.hands, behind: f.b
 
 let chain = Promise.resolve();
 let waits = 0;
+let nudging = 0; // until what the keys moved is kept
 function keep(over = false) {
   clearTimeout(nudging);
   nudging = 0;
-  const sent = figures.map(told);
+  const posed = JSON.stringify(figures.map(told));
   waits++;
   chain = chain.then(async () => {
-    for (let wait = 1; ; wait = Math.min(wait * 2, 16)) {
-      const answer = await fetch(`/shots/${shot}/poses?base=${state.base}&over=${over}`, { method: "POST", headers, body: JSON.stringify(sent) }).catch(() => null);
-      const body_ = await answer?.json().catch(() => null);
-      if (answer?.ok) { take(body_, false); problem(""); return true; }
-      if (answer && answer.status < 500) { problem(body_?.problem ?? "The pose could not be kept.", body_?.moved); return false; }
-      problem("The studio does not answer: the pose is kept here, and sent again.");
-      await new Promise((done) => setTimeout(done, 1000 * wait));
-    }
+    const { refused, told: now } = await sent(() => `/shots/${shot}/poses?base=${state.base}&over=${over}`, { body: posed, headers, problem });
+    if (refused) problem(now?.problem ?? "The pose could not be kept.", now?.moved);
+    else take(now, false);
+    return !refused;
   }).finally(() => { waits--; });
   follow();
   return chain;
@@ -279,7 +276,6 @@ svg.addEventListener("pointerdown", (event) => {
   });
 });
 
-let nudging = 0;
 svg.addEventListener("keydown", (event) => {
   const target = event.target.closest("[data-joint], [data-handle]");
   if (!target || !figures[chosen]) return;
