@@ -1,10 +1,12 @@
 """The overlays by mouse, pen, touch and keys: painted, posed, followed, kept, taken along, and the same bytes again."""
 
+import io
 import re
 from pathlib import Path
 
 import numpy as np
 import pytest
+from PIL import Image
 from playwright.sync_api import Browser, Page, Route, expect
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -14,6 +16,7 @@ from mosskeeper.core.recipe import Recipe
 from mosskeeper.formats.board import Board, Shape
 from mosskeeper.formats.png import pictures_of, recipe_of
 from mosskeeper.studio import boards, drafts, poses, shots, takes
+from mosskeeper.studio import pictures as stored
 from mosskeeper.studio.models import Shot
 from tests.conftest import wait_for
 
@@ -56,6 +59,15 @@ def pieces(studio: Studio, shot: Shot) -> list[str]:
     with studio[1]() as session:
         recipe = drafts.of_shot(shots.find(session, shot.id))
         return [piece.kind for piece in boards.pieces_of(session, recipe, boards.cue_of(recipe)).pieces]
+
+
+def kept_board(studio: Studio, shot: Shot) -> np.ndarray:
+    """(H, W, 4), the picture that is kept of the board."""
+    with studio[1]() as session:
+        cue = boards.cue_of(drafts.of_shot(shots.find(session, shot.id)))
+        assert cue is not None
+        assert cue.picture is not None
+        return np.asarray(Image.open(io.BytesIO(stored.png(session, cue.picture))).convert("RGBA"))
 
 
 def wait_for_pieces(page: Page, studio: Studio, shot: Shot, *kinds: str) -> None:
@@ -175,6 +187,8 @@ def test_a_picture_is_laid_on_the_board_and_a_shape_said_to_be_something_else(pa
     flat = np.full((120, 90, 3), (90, 60, 40), np.uint8)
     page.locator("#board-file").set_input_files({"name": "post.png", "mimeType": "image/png", "buffer": encode_png(flat)})
     wait_for_pieces(page, studio, shot, "box", "box", "disc", "picture")
+    h, w = kept_board(studio, shot).shape[:2]
+    assert tuple(kept_board(studio, shot)[h // 2, w // 2]) == (90, 60, 40, 255)  # what is kept is what is painted
     choice = page.locator("#told select").filter(has_text="trunk").or_(page.locator("#told select").filter(has_text="thing")).first
     expect(choice).to_be_visible()
     choice.select_option("window")
@@ -509,6 +523,15 @@ def test_what_a_page_painted_that_was_closed_too_soon_is_painted_again(page: Pag
     assert pieces(studio, shot) == []
     board_page(page, shot)
     wait_for_pieces(page, studio, shot, "box")
+    h, w = kept_board(studio, shot).shape[:2]
+    assert kept_board(studio, shot)[h // 4, w // 2, 3] == 255
+
+
+def test_a_browser_that_knows_no_locks_loses_no_stroke_either(page: Page, shot: Shot, studio: Studio) -> None:
+    page.add_init_script("Object.defineProperty(navigator, 'locks', { value: undefined })")
+    closed_too_soon(page, shot)
+    board_page(page, shot)
+    wait_for_pieces(page, studio, shot, "box")
 
 
 def test_the_artist_says_which_board_stays_where_it_was_changed_since(page: Page, shot: Shot, studio: Studio) -> None:
@@ -520,6 +543,8 @@ def test_the_artist_says_which_board_stays_where_it_was_changed_since(page: Page
     assert pieces(studio, shot) == ["disc", "disc"]
     page.click("text=lay it over this one")
     wait_for_pieces(page, studio, shot, "box")
+    h, w = kept_board(studio, shot).shape[:2]
+    assert kept_board(studio, shot)[h // 4, w // 2, 3] == 255
     expect(page.locator("#board-problem")).to_have_text("")
     page.reload()
     page.wait_for_selector("main[data-ready]")

@@ -274,17 +274,18 @@ def run_parts(table: Table) -> list[str]:
 def live_parts(session: Session, shot_id: int, state: str, made: int, revision: int | None, overlay: str = "") -> list[str]:
     """What changed for a page that saw its newest run in a state with so many takes made, and its fields in a revision.
 
-    A page is drawn before a save that its reload overtook: then the fields, too, are told anew. Where the run that it watched has ended, the first new take comes on the table; where one more take came, the strip. On an overlay nothing takes the place of what
-    lies on the picture: its row of takes gets the new ones.
+    A page is drawn before a save that its reload overtook: then the fields, too, are told anew. Where the run that it watched has
+    ended, the first new take comes on the table; where one more take came, the strip. On an overlay nothing takes the place of
+    what lies on the picture: its row of takes gets the new ones.
     """
     table = gather(session, shot_id)
     run = table.run
     edits = [] if revision in (None, table.shot.revision) else edited_parts(table)
-    if overlay:
-        row = fragment("overlays/takes.html", context(table) | {"overlay": overlay})
-        return [*edits, *run_parts(table), *([] if run is None or len(run.takes) == made else [part("overlay-takes", row)])]
-    if run is not None and state in runs.ACTIVE and not run.active and run.takes:
+    if not overlay and run is not None and state in runs.ACTIVE and not run.active and run.takes:
         ended = gather(session, shot_id, run.takes[0].id)
         return [*edits, *run_parts(ended), *view_parts(ended)[:3]]
-    strip = [] if run is None or len(run.takes) == made else [_strip(context(table))]
-    return [*edits, *run_parts(table), *strip]
+    told = [*edits, *run_parts(table)]
+    if run is None or len(run.takes) == made:
+        return told
+    c = context(table) | {"overlay": overlay}
+    return [*told, part("overlay-takes", fragment("overlays/takes.html", c)) if overlay else _strip(c)]

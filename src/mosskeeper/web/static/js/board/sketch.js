@@ -348,7 +348,7 @@ async function showKept() {
 function recover() {
   const left = keep.left(board);
   if (!left) return;
-  const paintAgain = (over) => { problem(""); redraw(left); return keep.act(left.board, over); };
+  const paintAgain = async (over) => { problem(""); await redraw(left); return keep.act(left.board, over); }; // kept as it is painted
   if (!left.older) { paintAgain(false); return; }
   tell(get("board-problem"), "What was painted here last was not kept before the page was closed, and the board was changed since.", {
     theirs: { said: "leave it", act: () => { problem(""); keep.forget(); } },
@@ -383,13 +383,14 @@ function wait() {
 }
 function hands(steal = false) {
   clearInterval(watch);
-  navigator.locks?.request(`moss board ${shot}`, steal ? { steal } : { ifAvailable: true }, async (lock) => {
+  navigator.locks.request(`moss board ${shot}`, steal ? { steal } : { ifAvailable: true }, async (lock) => {
     if (!lock) { wait(); return; }
     if (watching) { watching = false; main.classList.remove("watching"); await showKept(); } else recover();
     await new Promise(() => {});
   }).catch(() => wait()); // the pen was taken
 }
-hands();
+if (navigator.locks) hands();
+else recover(); // a browser that knows no locks here
 
 // -- stages and large --------------------------------------------------------------------------------------
 
@@ -410,6 +411,13 @@ get("make-large").addEventListener("click", async () => {
 
 // -- pictures laid on the board ----------------------------------------------------------------------------
 
+/** Painted before it is kept: what is kept is what is painted. */
+function lay(piece) {
+  const all = [...board.pieces, piece];
+  paint(all);
+  follow.whole();
+  act(all);
+}
 async function layPicture(file) {
   const body = new FormData();
   body.append("picture", file, file.name || "pasted.png");
@@ -418,9 +426,7 @@ async function layPicture(file) {
   const k = Math.min(canvas.width / told.width, canvas.height / told.height, 1) * 0.7;
   const piece = { kind: "picture", picture: told.picture, at: [canvas.width / 2, canvas.height / 2], size: [tenth(told.width * k), tenth(told.height * k)], turn: 0, cover: 1 };
   await on.loaded([piece]);
-  act([...board.pieces, piece]);
-  paint();
-  follow.whole();
+  lay(piece);
   take("piece");
   selection.choose(board.pieces.length - 1);
 }
@@ -432,9 +438,7 @@ async function digitise(file) {
   const k = Math.min(canvas.width / told.width, canvas.height / told.height);
   const piece = { kind: "picture", picture: told.picture, at: [canvas.width / 2, canvas.height / 2], size: [tenth(told.width * k), tenth(told.height * k)], turn: 0, cover: 1 };
   await on.loaded([piece]);
-  act([...board.pieces, piece]);
-  paint();
-  follow.whole();
+  lay(piece);
   const before = Object.assign(new Image(), { src: told.before, alt: "The photograph, as it came" });
   get("paper-told").replaceChildren(before, Object.assign(document.createElement("p"), { className: "facts", textContent: told.note }));
 }
