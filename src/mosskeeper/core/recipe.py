@@ -17,6 +17,7 @@ from mosskeeper.core.errors import BadRecipe
 from mosskeeper.core.pictures.areas import area_called
 from mosskeeper.core.recipe_versions import VERSION, up_to_date
 from mosskeeper.core.role_names import NAMES
+from mosskeeper.core.traits import PARTS
 
 MAX_SEED = 2**31 - 1
 SIZES = (256, 2048)  # px, each side
@@ -30,6 +31,13 @@ def _known(role: str) -> str:
     return role
 
 
+def _known_part(part: str) -> str:
+    if part not in PARTS:
+        raise PydanticCustomError("literal_error", "no part", {"expected": ", ".join(PARTS)})
+    return part
+
+
+PartLent = Annotated[str, AfterValidator(_known_part), WithJsonSchema({"type": "string", "enum": list(PARTS)})]
 Role = Annotated[str, AfterValidator(_known), WithJsonSchema({"type": "string", "enum": list(NAMES)})]
 Words = Annotated[str, AfterValidator(limits.storable)]
 Sampler = Literal["euler", "heun", "ancestral"]
@@ -76,6 +84,14 @@ class Cue(Document):
         list[tuple[Share, Share, ShapeKind]],
         Field(max_length=40, description="of a board: what shapes are, each at a place, shares of width and height"),
     ] = Field(default_factory=list)
+    subject: Annotated[int | None, Field(ge=0, le=7, description="of a reference: which figure of its picture; null: the largest")] = None
+    parts: Annotated[
+        list[PartLent] | None, Field(max_length=len(PARTS), description="of a reference: what it lends; null: what its role lends")
+    ] = None
+    corrected: Annotated[
+        dict[Annotated[Words, Field(max_length=20)], Annotated[Words, Field(max_length=40)]],
+        Field(max_length=30, description="of a reference: traits of its figure as the artist corrected them, attribute → value"),
+    ] = Field(default_factory=dict)
     on: bool = True
     solo: Annotated[bool, Field(description="only soloed cues act")] = False
 
@@ -299,6 +315,9 @@ LABELS = {
     "pots": "Pots",
     "named": "What shapes are",
     "threshold": "Threshold",
+    "subject": "Who of the picture",
+    "parts": "What it lends",
+    "corrected": "Corrected traits",
     "overlap": "Overlap",
 }
 

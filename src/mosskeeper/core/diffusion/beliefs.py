@@ -42,7 +42,7 @@ _WITHOUT_HANDS = ("close", "bust")
 _OUT_OF_FRAME = ("pointing", "reaching", "waving", "arms wide")
 # Parts of the picture that choose their exemplar separately, and the attributes each decides.
 OF_PERSON: dict[str, tuple[str, ...]] = {
-    "hair": ("hair", "hair_colour", "headwear"),
+    "hair": ("hair", "hair_colour", "hair_size", "headwear", "headwear_colours", "headwear_size"),
     "person": ("skin", "expression", "eyes", "glasses", "facial_hair", "mark", "freckles", "face"),
     "dress": ("outfit", "colour_a", "colour_b", "pattern", "worn"),
     "prop": ("prop", "second_prop"),
@@ -143,6 +143,11 @@ class Beliefs:
             denied = np.array([v not in wanted for v in table.values])
             scores -= denied * np.maximum(prior, 0.0) / _USUAL_GUIDANCE * min(1.0, max(wanted.values()))
         lent = (self.references if attribute in OF_PICTURE else self._lent[figure]).scores(attribute)
+        if wanted and lent and not _leaves_open(attribute, wanted, lent):  # words go before references for what they name
+            heard = self._follows * min(1.0, max(wanted.values()))
+            lent = {value: odds * (1 - heard) for value, odds in lent.items()}
+        elif wanted and lent:
+            scores = scores * 0
         odds = prior + self.guidance * scores + np.array([lent.get(v, 0.0) for v in table.values])
         if lent and not wanted:  # what a reference shows denies the prior for its absence in the same way
             odds -= np.array([v not in lent for v in table.values]) * np.maximum(prior, 0.0) * min(1.0, max(lent.values()) / EVIDENCE)
@@ -166,7 +171,7 @@ class Beliefs:
         company = len(self.figures) if follows else 1
         own = self._streams(rng)
         stances = tuple(self._stance(n, company, picture, ground, own[n]) for n in range(company))
-        return Composition(stances, self.styles or (picture["finish"],))
+        return Composition(stances, self.styles or self.references.finish(picture["finish"]))
 
     def exemplars(self, composition: Composition, rng: np.random.Generator, k: int) -> list[Description]:
         """`k` descriptions on one shared composition, at random from the beliefs."""
@@ -249,12 +254,11 @@ class Beliefs:
         colours = self._colours(drawn["outfit"], rng, n)
         faces = self._faces(rng, k, n)
         props = list(self.figures[n].wanted.get("prop", {}))
-        made = []
+        named, made = frozenset(self.figures[n].wanted), []
         for i in range(k):
             v = {name: values[i] for name, values in drawn.items()}
             pair = len(props) > 1 and v["prop"] in props  # two things that were asked for are held in two hands
-            made.append(
-                Person(
+            person = Person(
                     subject=subject,
                     build=build,
                     skin=v["skin"],
@@ -277,7 +281,7 @@ class Beliefs:
                     second_prop=props[1] if pair else "nothing",
                     layout=layout,
                 )
-            )
+            made.append(self._lent[n].exact(person, named))
         return made
 
     def _expression(self, drawn: str, figure: int) -> str:
@@ -318,3 +322,9 @@ class Beliefs:
             known = Face.sampled(np.random.default_rng(likeness))
             anybody = [known if c < self._follows else face for c, face in zip(chance, anybody, strict=True)]
         return [self._lent[figure].face(face) for face in anybody]
+
+
+def _leaves_open(attribute: str, wanted: Mapping[str, float], lent: Mapping[str, float]) -> bool:
+    """Whether words name an attribute without saying what a reference says of it: "a woman" may be an old one."""
+    first = max(lent, key=lambda value: lent[value])
+    return attribute == "subject" and first.startswith("old ") and set(wanted) == {first.removeprefix("old ")}

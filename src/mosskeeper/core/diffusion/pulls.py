@@ -17,8 +17,7 @@ from mosskeeper.core.reading.palette import read_palette
 F32 = NDArray[np.float32]
 Where = tuple[str, str | None]  # the parts of the picture that a pull is about, and the area it is confined to
 _SKIN_KEPT = 0.8
-_DRESS = (Part.TOP, Part.SLEEVE, Part.BOTTOM, Part.OUTER, Part.SHOES, Part.HEADWEAR, Part.ACCESSORY)
-_SCOPES = ("all", "place", "dress")  # in the order in which they are applied
+_SCOPES = ("all", "place")  # in the order in which they are applied
 
 
 class Pulls:
@@ -29,7 +28,7 @@ class Pulls:
 
     def __init__(self, lent: list[Lent], steps: int, balance: bool, areas: Mapping[str, F32]) -> None:
         self._areas = areas
-        self._lent = [one for one in lent if one.role.pulls]
+        self._lent = [one for one in lent if one.role.pulls and "palette" in one.parts]
         self._steps, self._balance = steps, balance
         self._acted = [0] * len(self._lent)
         self._seen = 0
@@ -110,5 +109,5 @@ def _protected(scope: str, labels: NDArray[np.uint8] | None, shape: tuple[int, .
     if scope == "all":
         mask = np.isin(labels, SKIN_PARTS).astype(np.float32) * np.float32(_SKIN_KEPT)
     else:
-        mask = (labels >= Part.HAIR if scope == "place" else ~np.isin(labels, _DRESS)).astype(np.float32)
+        mask = (labels >= Part.HAIR).astype(np.float32)
     return np.asarray(cv2.GaussianBlur(mask, (0, 0), 1.5), np.float32)

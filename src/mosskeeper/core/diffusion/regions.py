@@ -128,7 +128,7 @@ def read_areas(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> lis
         lender = confined(cue)
         if lender is not None and cue.area is not None:
             by_area.setdefault(cue.area, []).append(cue)
-            fields_of[cue.area] = fields_of.get(cue.area, frozenset()) | fields_lent(lender)
+            fields_of[cue.area] = fields_of.get(cue.area, frozenset()) | fields_lent(cue, lender)
     return [
         Patch(_mask(pictures[area], recipe), [*everywhere, *own], {}, {}, area, fields_of[area]) for area, own in sorted(by_area.items())
     ]

@@ -30,7 +30,7 @@ from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.numbers import streams
 from mosskeeper.core.diffusion.pose import held_by, posed_by
 from mosskeeper.core.diffusion.pulls import Pulls
-from mosskeeper.core.diffusion.references import Lent, References, confined
+from mosskeeper.core.diffusion.references import References, confined
 from mosskeeper.core.diffusion.repair import UNEXPLAINED, Start, repaired
 from mosskeeper.core.diffusion.result import Progress, Report, Take
 from mosskeeper.core.diffusion.sourced import Explanation, explanation
@@ -60,9 +60,7 @@ Pictures = Mapping[str, NDArray[np.uint8]]
 Readings = Mapping[str, Reading]
 FEW_EXEMPLARS = 8  # for preview sizes, which must be quick
 PREVIEW_AREA = 150_000  # px
-_COPIES_FROM = 0.7  # weight from which a look reference pulls the composition's tones too
 _SOURCE_HELD = 0.6  # weight of a source picture's contours in choosing the composition
-_COPIES = 0.25  # how strongly at weight 1
 
 
 def make_take(
@@ -195,7 +193,6 @@ class _Making:
         self.boards = boards_of(boards, pictures, recipe.steps, opened)
         self.hand = by_hand(recipe.cues, self.boards, readings, recipe.steps)
         self.controls = controls([cue for cue in recipe.cues if cue not in boards], pictures, readings, recipe.steps)
-        tones = [*self.controls, *_copied(lent, pictures, recipe.steps)]
         asked = regions.read_regions(self.recipe, pictures)
         people = [replace(p, references=self._lent_in(p.region.cues)) for p in asked.people]
         self.asked = replace(asked, people=tuple(present(self.recipe, people)))
@@ -204,7 +201,7 @@ class _Making:
         self.beliefs = Beliefs(recipe, everywhere, self.asked.people, make.priors)
         self.stage = Stage()
         self.composition: Composition | None = None
-        self.denoising = Denoising(self.recipe, own.noise, pulls, tones, [patch.area for patch in self.patches], report, check)
+        self.denoising = Denoising(self.recipe, own.noise, pulls, self.controls, [patch.area for patch in self.patches], report, check)
 
     def choice(self) -> tuple[Scene, list[Container[str]]]:
         """What is chosen before any board."""
@@ -380,17 +377,6 @@ class _Making:
         self.denoising.skip_rest()
         mixed = np.clip(start.picture * (1 - amount) + changed * amount + 0.5, 0, 255).astype(np.uint8)
         return source.inside(start.picture, mixed, opened, start.own.feather)
-
-
-def _copied(lent: list[Lent], pictures: Pictures, steps: int) -> list[Control]:
-    """Near full weight a look reference copies: its coarse tones pull, too."""
-    out = []
-    for one in lent:
-        over = (one.amount(steps) - _COPIES_FROM) / (1 - _COPIES_FROM)
-        if one.role.copies and one.cue.picture is not None and over > 0:
-            area = None if one.cue.area is None else grey(pictures[one.cue.area])
-            out.append(control("tone", min(over, 1.0) * _COPIES, pictures[one.cue.picture], area))
-    return out
 
 
 def _fitted(rgb_u8: NDArray[np.uint8], size: tuple[int, int]) -> NDArray[np.uint8]:

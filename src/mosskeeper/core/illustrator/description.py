@@ -8,6 +8,8 @@ from enum import IntEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.traits import WORN as WORN
+
 
 class Part(IntEnum):
     """Labels of the part map; below 32, so that label and figure fit into one byte."""
@@ -44,7 +46,6 @@ class Part(IntEnum):
 FIGURE_PARTS = tuple(p for p in Part if Part.HAIR <= p <= Part.PROP)
 SKIN_PARTS = (Part.FACE, Part.BROW, Part.EYES, Part.MOUTH, Part.EAR, Part.NECK, Part.SKIN, Part.LEG, Part.HAND)
 LIMBS = ("right arm", "left arm", "right leg", "left leg")
-WORN = ("necklace", "earrings", "gloves", "scarf", "bag", "belt")
 MOST_FIGURES = 4
 MOST_THINGS = 8
 

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.description import Face
+from mosskeeper.core.reading.contents import Contents
 from mosskeeper.core.reading.palette import Palette, read_palette
 
 Rgb = tuple[float, float, float]
@@ -58,7 +59,8 @@ class Reading:
     joints : (18, 2) of the main figure as shares of width and height, NaN where unseen.
     depth : (H, W) float32, 0 near … 1 far; of any size. parts : (H, W) uint8, index in `classes.PARTS`; of any size.
     figures : all figures, the main one first. reader : "measured" where only plain measurement was made, "drawings" or "photo".
-    version : of the weights that read it, "" where none did.
+    version : of the weights that read it, "" where none did. contents : what the picture can lend as a reference, where more is
+    known than was read: its stored scene, or an inversion. Measures do not look at it.
     """
 
     palette: Palette
@@ -71,6 +73,7 @@ class Reading:
     figures: tuple[FigureRead, ...] = ()
     reader: str = "measured"
     version: str = ""
+    contents: Contents | None = None
 
     @property
     def main(self) -> FigureRead | None:

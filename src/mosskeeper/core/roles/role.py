@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.reading.reading import Reading
+from mosskeeper.core.traits import MEASURED, of_parts
 
 F32 = NDArray[np.float32]
 
@@ -59,22 +60,24 @@ class Role(ABC):
 
 
 class Reference(Role):
-    """A role that lends what its picture shows.
+    """A role that lends what its picture holds.
 
-    lends : attributes whose values it lends. lends_face : the face's geometry. lends_cloth : the colours of clothes as read.
-    lends_colours : colours of the palette to clothes. pulls : the parts whose colours it pulls, "" none. hands_on : whether a
-    subject is handed on by it. copies : whether near full weight it pulls coarse tones, too. contests : colours of which it
-    can be told that they came from it.
+    parts : the switches (`core.traits`) that are on where an artist says nothing else. offered : all that a cue of this role can
+    switch on. lends_palette : whether its palette gives colours to clothes. pulls : the parts of the picture whose colours it
+    pulls, "" none. hands_on : whether a subject is handed on by it. contests : colours of which it can be told that they came from it.
     """
 
-    lends: ClassVar[tuple[str, ...]] = ()
-    lends_face: ClassVar[bool] = False
-    lends_cloth: ClassVar[bool] = False
-    lends_colours: ClassVar[bool] = False
+    parts: ClassVar[tuple[str, ...]] = ()
+    offered: ClassVar[tuple[str, ...]] = ()
+    lends_palette: ClassVar[bool] = False
     pulls: ClassVar[str] = ""
     hands_on: ClassVar[bool] = False
-    copies: ClassVar[bool] = False
     contests: ClassVar[tuple[str, ...]] = ()
+
+    @property
+    def lends(self) -> tuple[str, ...]:
+        """The attributes whose values it lends, in the order of the table of traits."""
+        return tuple(trait.name for trait in of_parts(self.parts) if trait.name not in MEASURED)
 
     @abstractmethod
     def alike(self, a: Reading, b: Reading) -> float | None:

@@ -1,20 +1,22 @@
-"""Face: who somebody is, by the face alone."""
+"""Face: who somebody is, whatever they wear and wherever they are."""
 
 from __future__ import annotations
 
 from mosskeeper.core.continuity.drift import drift
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.roles.role import Reference
+from mosskeeper.core.traits import parts_of
 
 
 class Face(Reference):
     name, order = "face", 1
-    says = "Draws the face alone. It begins at 20 %, so that words and pose lay out the picture first."
-    weight, start = 0.8, 20.0
+    says = "Draws the person of the picture: face, hair, beard, marks, glasses, skin, age and sex; not clothes, place, light or pose."
+    weight = 0.8
     meaning = "distance of the faces: 100 the same, 50 the limit between one person and another"
-    lends = ("skin", "eyes", "freckles", "glasses", "facial hair", "mark")
-    lends_face = hands_on = True
-    contests = ("skin", "eyes")
+    parts = parts_of("person")
+    offered = parts_of("person", "clothes")
+    hands_on = True
+    contests = ("hair colour", "skin", "eyes")
 
     def lacks(self, reading: Reading, skeleton: bool) -> str:
         if reading.main is not None and reading.main.identity is not None:

@@ -1,29 +1,29 @@
-"""Look: person, clothes, place and colours at once."""
+"""Look: a person with their clothes and colours."""
 
 from __future__ import annotations
 
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.roles import role
 from mosskeeper.core.roles.role import Reference
-from mosskeeper.core.words.attributes import ATTRIBUTES
+from mosskeeper.core.traits import parts_of
 
-_WHERE_THINGS_ARE = ("pose", "view", "gaze", "turned", "hand", "side", "framing", "angle")
-_TOGETHER = ("palette", "face", "outfit", "place")
+_TOGETHER = ("palette", "face", "outfit")
 
 
 class Look(Reference):
     name, order = "look", 0
-    says = "Draws person, clothes, place and colours towards the picture. Over .7 it leaves little to the words."
-    too_heavy = "will copy the picture and mute words and styles"
-    meaning = "palette, person, clothes and place together"
-    lends = tuple(a for a in ATTRIBUTES if a not in (*_WHERE_THINGS_ARE, "colour", "trim"))
-    lends_face = lends_cloth = lends_colours = hands_on = copies = True
-    pulls = "all"
+    says = "Draws the person of the picture with their clothes, and the surroundings in its colours; not its place, light or pose."
+    weight = 0.8
+    meaning = "palette, person and clothes together"
+    parts = (*parts_of("person", "clothes"), "palette")
+    offered = parts
+    hands_on = True
+    pulls = "place"
     contests = ("hair colour", "skin", "eyes", "colour")
 
     def alike(self, a: Reading, b: Reading) -> float | None:
-        parts = [other.alike(a, b) for other in map(role, _TOGETHER) if isinstance(other, Reference)]
-        known = [part for part in parts if part is not None]
+        found = [other.alike(a, b) for other in map(role, _TOGETHER) if isinstance(other, Reference)]
+        known = [part for part in found if part is not None]
         return sum(known) / len(known)
 
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.continuity.measures import agreement, agreements
-from mosskeeper.core.illustrator.description import WORN
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.roles.role import Reference
+from mosskeeper.core.traits import parts_of
 
 _FAR = 40.0  # ΔE76 between unrelated clothes
 _COMPARED = ("outfit", "pattern", "headwear", "prop", "scarf", "bag", "belt")
@@ -20,9 +20,8 @@ class Outfit(Reference):
     weight, end = 0.7, 90.0
     too_heavy = "will copy the clothes whatever the words say of them"
     meaning = "same clothes, in the same colours"
-    lends = ("outfit", "pattern", "headwear", *WORN)
-    lends_cloth = lends_colours = True
-    pulls = "dress"
+    parts = parts_of("clothes")
+    offered = parts
     contests = ("colour",)
 
     def alike(self, a: Reading, b: Reading) -> float | None:

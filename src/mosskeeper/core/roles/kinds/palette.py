@@ -15,7 +15,9 @@ class Palette(Reference):
     weight = 0.6
     too_heavy = "leaves the styles no colours of their own"
     meaning = "how far colours travel from one palette to the other"
-    lends_colours = True
+    parts = ("palette",)
+    offered = parts
+    lends_palette = True
     pulls = "all"
 
     def alike(self, a: Reading, b: Reading) -> float | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from mosskeeper.core.continuity.measures import agreements
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.roles.role import Reference
+from mosskeeper.core.traits import parts_of
 
 
 class Place(Reference):
@@ -13,7 +14,8 @@ class Place(Reference):
     weight, end = 0.6, 60.0
     too_heavy = "will copy the place whatever the words say of it"
     meaning = "same place, time of day, weather and light"
-    lends = ("place", "time", "weather", "light")
+    parts = (*parts_of("place", "light"), "palette")
+    offered = parts
     pulls = "place"
 
     def alike(self, a: Reading, b: Reading) -> float | None:

@@ -1,0 +1,75 @@
+"""The people of the bench: over all ages, complexions, hair styles, beards, glasses and marks; and scenes to put them in."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from mosskeeper.core.illustrator.description import Description, Face, Layout, Person
+from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
+from mosskeeper.core.illustrator.vocabulary.outfits import USUAL_COLOURS
+from mosskeeper.core.illustrator.vocabulary.people import MEN, SUBJECTS
+from mosskeeper.core.words.attributes import ATTRIBUTES
+
+SEED = 20261201  # was drawn for this bench alone
+COUNT = 24
+_GREY = ("silver", "white")
+_HOODED = ("none",)
+
+# Fresh scenes: other light, weather, finish, view, expression and outfit than any portrait of the people has; no trait words.
+SCENES = (
+    ("on the roof garden at dawn, in the rain, wearing a rain cape, half figure, smiling", ["ink and wash"]),
+    ("in the library at night, lantern light, in a festival coat, bust, thoughtful, three-quarter view", ["gouache"]),
+    ("at the canal market at dusk, in a tunic, half figure, laughing", ["chalk"]),
+    ("in the kitchen in the morning, in an apron, bust, sad", ["felt collage"]),
+    ("in the bell tower at noon, wind, in a travelling coat, half figure, angry", ["linocut"]),
+    ("on the tide flats in fog, in a ball gown, full figure, calm", ["gouache"]),
+)
+
+
+def people(count: int = COUNT, seed: int = SEED) -> list[Person]:
+    """`count` persons that differ in everything that tells who somebody is."""
+    rng = np.random.default_rng(seed)
+    return [_person(rng, n) for n in range(count)]
+
+
+def _person(rng: np.random.Generator, n: int) -> Person:
+    subjects, hairs = tuple(SUBJECTS), ATTRIBUTES["hair"].values
+    subject = subjects[n % len(subjects)]
+    old = subject.startswith("old")
+    colours = [c for c in ATTRIBUTES["hair colour"].values if not old or c in _GREY or rng.random() < 0.3]
+
+    def any_of(name: str) -> str:
+        return str(rng.choice(ATTRIBUTES[name].values))
+
+    outfit = any_of("outfit")
+    first, second = (tuple(map(float, CLOTH[c])) for c in (rng.choice(list(CLOTH)), USUAL_COLOURS[outfit][1]))
+    return Person(
+        subject=subject,
+        build=str(rng.choice(ATTRIBUTES["build"].values)),
+        skin=any_of("skin"),
+        hair=str(hairs[(7 * n + int(rng.integers(3))) % len(hairs)]),
+        hair_colour=str(rng.choice(colours)),
+        eyes=any_of("eyes"),
+        freckles=bool(rng.random() < 0.3),
+        glasses=bool(rng.random() < 0.35),
+        facial_hair=str(rng.choice(("none", "beard", "moustache"))) if subject in MEN else "none",
+        mark=str(rng.choice(("none", "none", "scar", "mole"))),
+        face=Face.sampled(rng),
+        outfit=outfit,
+        colour_a=first,  # type: ignore[arg-type]
+        colour_b=second,  # type: ignore[arg-type]
+    )
+
+
+def portrait(person: Person, n: int) -> Description:
+    """A bust of a person from the front, in plain light."""
+    layout = Layout("facing", "bust", ground=n % 6, view="front")
+    described = {name: getattr(person, name) for name in Person.__dataclass_fields__ if name != "layout"}
+    return Description(**described, layout=layout, place=("kitchen", "roof garden", "seed vault")[n % 3], time="noon")
+
+
+def dressed_plainly(person: Person) -> Person:
+    """Without a hat, in plain cloth."""
+    return replace(person, headwear="none", pattern="plain", worn=())
