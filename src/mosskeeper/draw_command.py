@@ -1,28 +1,39 @@
-"""`./moss draw`: a recipe's takes as files, without web or database."""
+"""`./moss draw`: a recipe's takes as files, without web or database.
+
+The pictures of its cues are read as the studio reads them, so the same recipe and pictures give the same bytes here and there.
+"""
 
 from __future__ import annotations
 
 import hashlib
 import secrets
 from collections.abc import Iterator
+from dataclasses import dataclass, replace
 from pathlib import Path
 
+import numpy as np
+from numpy.typing import NDArray
+
 from mosskeeper.core.errors import ArtistError, BadRecipe
+from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.pictures.decode import decode, encode_png
-from mosskeeper.core.recipe import MAX_SEED, Recipe, read_recipe
+from mosskeeper.core.reading.any_reader import read_any
+from mosskeeper.core.reading.reading import Reading
+from mosskeeper.core.recipe import MAX_SEED, Cue, Recipe, read_recipe
+from mosskeeper.core.references.copies import Features, features_of
+from mosskeeper.core.references.resolve import resolved
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.engines.contract import Materials
-from mosskeeper.formats.png import recipe_of, with_recipe
+from mosskeeper.formats.png import own_scenes, recipe_of, with_recipe
+from mosskeeper.formats.reading_document import as_stored
 
 
 def draw_recipe(path: Path, seed: int | None, out: Path, cue_files: list[Path]) -> Iterator[Path]:
     """Makes the recipe's takes and yields the path of each. Raises ArtistError with what is wrong."""
     recipe = _read(path)
-    pictures = {}
-    for file in cue_files:
-        rgb_u8 = decode(file.read_bytes()).rgb_u8
-        pictures[hashlib.sha256(encode_png(rgb_u8)).hexdigest()] = rgb_u8
-    names = {cue.picture: cue.name or cue.role for cue in recipe.cues}
+    brought = _brought(cue_files)
+    pictures = {sha256: one.layers_u8 for sha256, one in brought.items()}
+    names = {cue.picture: cue.name or cue.role for cue in _cues(recipe)}
     for sha256 in sorted(recipe.pictures - set(pictures)):
         raise ArtistError(
             f"The recipe uses the picture {sha256[:12]}… ({names.get(sha256, 'a mask or source')}): give its file with --cue."
@@ -35,13 +46,60 @@ def draw_recipe(path: Path, seed: int | None, out: Path, cue_files: list[Path]) 
         )
     first = seed if seed is not None else recipe.seed if recipe.seed is not None else secrets.randbelow(MAX_SEED)
     out.mkdir(parents=True, exist_ok=True)
+    materials = _materials(recipe, brought)
     for i in range(recipe.count):
         own = recipe.with_seed((first + i) % (MAX_SEED + 1))
         assert own.seed is not None
-        made = engine.generate(own, own.seed, Materials(pictures), lambda _: None, lambda: False)
+        made = engine.generate(own, own.seed, materials, lambda _: None, lambda: False)
         target = out / f"{path.stem}-{own.seed}.png"
         target.write_bytes(with_recipe(encode_png(made.image), own, path.stem, made.explained))
         yield target
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Brought:
+    """A picture that was given. layers_u8 : (H, W, 3 or 4). scenes : where it is a take that carries them."""
+
+    rgb_u8: NDArray[np.uint8]
+    layers_u8: NDArray[np.uint8]
+    scenes: Explained | None
+    features: Features
+
+
+def _brought(files: list[Path]) -> dict[str, _Brought]:
+    """The given pictures by the SHA-256 that they have in the studio."""
+    found = {}
+    for file in files:
+        data = file.read_bytes()
+        decoded = decode(data)
+        one = _Brought(decoded.rgb_u8, decoded.layers_u8, own_scenes(data, decoded.rgb_u8), features_of(decoded.rgb_u8))
+        found[hashlib.sha256(encode_png(decoded.layers_u8)).hexdigest()] = one
+    return found
+
+
+def _cues(recipe: Recipe) -> list[Cue]:
+    return [*recipe.cues, *(cue for region in recipe.regions for cue in region.cues)]
+
+
+def _materials(recipe: Recipe, brought: dict[str, _Brought]) -> Materials:
+    """Pictures, readings and scenes of a recipe as a worker of the studio gathers them."""
+    boards = {cue.picture for cue in recipe.cues if cue.acts and cue.role == "sketch"}
+    pictures = {name: one.layers_u8 if name in boards else one.rgb_u8 for name, one in brought.items() if name in recipe.pictures}
+    source = None if recipe.source is None else recipe.source.picture
+    explained = {name: scenes for name, one in brought.items() if name == source and (scenes := one.scenes) is not None}
+    drawn_here = {name for name, scenes in explained.items() if scenes.holds and scenes.size == recipe.source_size}
+    asked = {cue.picture for cue in _cues(recipe) if cue.acts} | {source}
+    readings = {name: _reading(name, brought) for name in sorted(brought) if name in asked and name not in drawn_here}
+    return Materials(pictures, readings, explained)
+
+
+def _reading(name: str, brought: dict[str, _Brought]) -> Reading:
+    """The reading of a picture with what it holds as a reference; copies are looked for among the takes that were given."""
+    one = brought[name]
+    takes = [(other, picture.features) for other, picture in sorted(brought.items()) if other != name and picture.scenes is not None]
+    reading = read_any(one.rgb_u8)
+    contents = resolved(one.rgb_u8, reading, one.features, one.scenes, takes, lambda other: (brought[other].rgb_u8, brought[other].scenes))
+    return as_stored(replace(reading, contents=contents))
 
 
 def _read(path: Path) -> Recipe:

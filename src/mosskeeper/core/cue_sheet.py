@@ -8,11 +8,16 @@ from itertools import combinations
 
 import numpy as np
 
+from mosskeeper.core.diffusion.references import References
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.roles import reference, role
+from mosskeeper.core.traits import TRAITS, Trait
+from mosskeeper.core.words.understand import Scores, understand
 
 _HEAVY = 0.85
+_HEARD = 1.0  # guidance from which words are heard
+_MOST_TOLD = 3
 _APART = 0.35  # agreement of two sources under which they pull apart
 
 
@@ -30,9 +35,13 @@ def warnings(recipe: Recipe, readings: Mapping[str, Reading]) -> list[Warning]:
     readings : of the cues' pictures, by name; what is missing there is not judged.
     """
     out = []
+    said = understand(recipe.prompt).wanted
     for place, cue in enumerate(recipe.cues):
         if cue.acts:
-            out += [Warning(place, sentence) for sentence in _alone(cue, recipe.steps, readings.get(cue.picture or ""))]
+            reading = readings.get(cue.picture or "")
+            out += [Warning(place, sentence) for sentence in _alone(cue, recipe.steps, reading)]
+            otherwise = _against_words(cue, recipe, reading, said) if reading is not None else ""
+            out += [Warning(place, otherwise)] if otherwise else []
     for (_, a), (j, b) in combinations(enumerate(recipe.cues), 2):
         if a.acts and b.acts and a.role == b.role and _overlap(a, b):
             sentence = _together(a, b, readings)
@@ -50,6 +59,28 @@ def _alone(cue: Cue, steps: int, reading: Reading | None) -> list[str]:
         out.append(f"Its span holds no step: with {steps} steps, one is {100 / steps:.0f} % long. Widen the span.")
     lacking = kind.lacks(reading, cue.skeleton is not None) if reading is not None else ""
     return [*out, lacking] if lacking else out
+
+
+def _against_words(cue: Cue, recipe: Recipe, reading: Reading, said: Scores) -> str:
+    """Where words, which go before references, say otherwise than a reference; "" where they do not."""
+    if reference(cue.role) is None or recipe.guidance < _HEARD:
+        return ""
+    lent = References([cue], {}, {cue.picture or "": reading}, recipe.steps, False)
+    otherwise = list[str]()
+    for trait in TRAITS:
+        theirs = lent.scores(trait.name)
+        mine = [value for value in said.get(trait.name, {}) if value not in theirs]
+        if not theirs or not mine or (trait.name == "subject" and any(value.endswith(mine[0]) for value in theirs)):
+            continue
+        otherwise.append(f"your words say {_spoken(trait, mine[0])}; the reference says {_spoken(trait, next(iter(theirs)))}")
+    if recipe.styles and lent.scores("finish"):
+        otherwise.append(f"the style {recipe.styles[0]} is chosen; the reference would be in {next(iter(lent.scores('finish')))}")
+    sentence = ", and ".join(otherwise[:_MOST_TOLD])
+    return f"{sentence[0].upper()}{sentence[1:]}. The words go first." if sentence else ""
+
+
+def _spoken(trait: Trait, value: str) -> str:
+    return {"yes": trait.called, "no": f"no {trait.called}", "none": f"no {trait.called}"}.get(value, value)
 
 
 def _overlap(a: Cue, b: Cue) -> bool:

@@ -80,4 +80,5 @@ def parts_of(*carriers: Carrier) -> tuple[str, ...]:
     return tuple(dict.fromkeys(trait.part for trait in TRAITS if trait.carrier in carriers))
 
 
+PERSON_PARTS = ("face", "age and sex", "hair", "beard", "marks", "glasses", "skin")  # in the order in which an artist thinks of them
 PARTS = (*parts_of("person", "clothes", "place", "light", "style"), "palette")  # the last is no trait: colours of the whole picture

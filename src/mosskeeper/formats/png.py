@@ -1,7 +1,7 @@
 """Takes as PNG files that carry their recipe.
 
 Text chunks (PNG specification, third edition, 11.3.3): `mosskeeper:recipe` holds the recipe as JSON,
-`mosskeeper:scenes` the scenes that it was drawn from, where they are known, `mosskeeper:pictures` the boards that the recipe uses as
+`mosskeeper:scenes` the scenes that it was drawn from, where they are known, `mosskeeper:pixels` the SHA-256 of the pixels that they explain, `mosskeeper:pictures` the boards that the recipe uses as
 PNG files in base64 by their SHA-256, and the last an XMP packet (ISO 16684-1) with IPTC's digital source type for algorithmic media.
 """
 
@@ -14,6 +14,8 @@ import json
 from collections.abc import Mapping
 from xml.sax.saxutils import quoteattr
 
+import numpy as np
+from numpy.typing import NDArray
 from PIL import Image, PngImagePlugin
 
 from mosskeeper.core.errors import BadRecipe
@@ -22,6 +24,7 @@ from mosskeeper.core.recipe import Recipe, read_recipe
 
 RECIPE_CHUNK = "mosskeeper:recipe"
 SCENES_CHUNK = "mosskeeper:scenes"
+PIXELS_CHUNK = "mosskeeper:pixels"
 PICTURES_CHUNK = "mosskeeper:pictures"
 XMP_CHUNK = "XML:com.adobe.xmp"  # the keyword that the XMP specification prescribes
 _SOURCE_TYPE = "http://cv.iptc.org/newscodes/digitalsourcetype/algorithmicMedia"
@@ -38,6 +41,7 @@ def with_recipe(
     info.add_itxt(RECIPE_CHUNK, recipe.to_json(), zip=True)
     if explained is not None:
         info.add_itxt(SCENES_CHUNK, json.dumps(explained.to_json(), separators=(",", ":")), zip=True)
+        info.add_itxt(PIXELS_CHUNK, _digest(np.asarray(image.convert("RGB"))))
     if boards:
         packed = {sha256: base64.b64encode(data).decode() for sha256, data in boards.items()}
         info.add_itxt(PICTURES_CHUNK, json.dumps(packed, separators=(",", ":")))
@@ -72,6 +76,17 @@ def scenes_of(data: bytes) -> Explained | None:
         return Explained.from_json(json.loads(document))
     except (ValueError, RecursionError):
         return None
+
+
+def own_scenes(data: bytes, rgb_u8: NDArray[np.uint8]) -> Explained | None:
+    """The scenes inside a PNG whose pixels (H, W, 3) are still those that were drawn from them; None where they are not, or none known."""
+    if text_chunk(data, PIXELS_CHUNK) != _digest(rgb_u8):
+        return None
+    return scenes_of(data)
+
+
+def _digest(rgb_u8: NDArray[np.uint8]) -> str:
+    return hashlib.sha256(str(rgb_u8.shape).encode() + np.ascontiguousarray(rgb_u8).tobytes()).hexdigest()
 
 
 def pictures_of(data: bytes) -> dict[str, bytes]:

@@ -8,10 +8,11 @@ from typing import Any
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Face
+from mosskeeper.core.reading.contents import Contents
 from mosskeeper.core.reading.palette import Palette
 from mosskeeper.core.reading.reading import FigureRead, Reading, Rgb
 
-FORMAT = 2  # changes with what a reading holds: stored ones of another format are made anew
+FORMAT = 3  # changes with what a reading holds: stored ones of another format are made anew
 _MAP = 127  # levels of the depth map
 
 
@@ -48,6 +49,7 @@ def pack(reading: Reading) -> tuple[dict[str, Any], bytes]:
         "version": reading.version,
         "attributes": reading.attributes,
         "figures": figures,
+        "contents": None if reading.contents is None else reading.contents.to_json(),
     }
     buffer = io.BytesIO()
     np.savez_compressed(buffer, **arrays)
@@ -75,7 +77,13 @@ def unpack(document: dict[str, Any], data: bytes) -> Reading:
         figures,
         document["reader"],
         document["version"],
+        None if document["contents"] is None else Contents.from_json(document["contents"]),
     )
+
+
+def as_stored(reading: Reading) -> Reading:
+    """The reading as it is after it was stored, to the last bit: maps are kept in fewer levels."""
+    return unpack(*pack(reading))
 
 
 def _figure(told: dict[str, Any], n: int, arrays: dict[str, Any]) -> FigureRead:

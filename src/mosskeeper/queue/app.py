@@ -29,7 +29,7 @@ from mosskeeper.queue.names import (
     TIDY,
 )
 from mosskeeper.queue.tasks import Retrying, make_takes
-from mosskeeper.studio import runs
+from mosskeeper.studio import readings, runs
 from mosskeeper.studio.models import Run, Shot
 
 
@@ -71,6 +71,7 @@ def submit(
     of_mend: runs.OfMend | None = None,
 ) -> Run:
     """Creates a run and enqueues its job in the same transaction: either both exist or neither."""
+    recipe = readings.settled(session, recipe)
     run = runs.create(session, shot, recipe, dials, of_mend)
     make_run(session, app, run.id)
     return run

@@ -32,7 +32,8 @@ def made(session: Session, shot_id: int, seed: int) -> tuple[bytes, dict[str, An
     """The picture as PNG, of what it is, and what the board was read as: for workers, since it draws."""
     recipe = drafts.of_shot(shots.find(session, shot_id))
     pictures, room = working.cue_pixels(session, recipe), Room()
-    room.take(Ask(0, Words(recipe, seed, pictures, readings.known_of_recipe(session, recipe)), None))
+    settled = readings.settled(session, recipe)
+    room.take(Ask(0, Words(settled, seed, pictures, readings.known_of_recipe(session, recipe)), None))
     image, own = room.still(), boards.cue_of(recipe)
     read = [] if own is None else boards_of([own], pictures, recipe.steps)
     says = [{"words": t.words, "kind": t.kind, "at": t.at} for t in (told(read[0].read) if read else [])]

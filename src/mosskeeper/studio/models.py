@@ -62,6 +62,9 @@ class StoredReading(Base):
     face_check: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))  # whether its face serves as a reference
     placed: Mapped[list[list[float] | None] | None] = mapped_column(JSONB(none_as_null=True))  # 18 joints, shares of width and height
     depth: Mapped[bytes | None] = mapped_column(LargeBinary)  # PNG, bright is near: brought in or painted over
+    features: Mapped[bytes | None] = mapped_column(LargeBinary, deferred=True)  # local features, by which copies are recognised
+    # traits as the artist corrected them: number of the figure → attribute → value
+    corrected: Mapped[dict[str, dict[str, str]] | None] = mapped_column(JSONB(none_as_null=True))
 
 
 class Removable:

@@ -13,6 +13,8 @@ from sqlalchemy.orm import Session
 from mosskeeper.core.errors import BadPicture, NotFound
 from mosskeeper.core.pictures.decode import decode, encode_png, thumbnail
 from mosskeeper.core.recipe import Recipe
+from mosskeeper.formats.png import own_scenes
+from mosskeeper.studio import explaining
 from mosskeeper.studio.database import read_bytes
 from mosskeeper.studio.models import Picture
 
@@ -37,9 +39,13 @@ def store_png(session: Session, png: bytes, rgb_u8: NDArray[np.uint8], name: str
 
 
 def upload(session: Session, data: bytes, name: str) -> Picture:
-    """Decodes and stores what somebody sent. Raises BadPicture with the reason."""
+    """Decodes and stores what somebody sent, with the scenes that a take brings along. Raises BadPicture with the reason."""
     decoded = decode(data)
-    return store(session, decoded.layers_u8, name, "upload", decoded.notes)
+    stored = store(session, decoded.layers_u8, name, "upload", decoded.notes)
+    scenes = own_scenes(data, decoded.rgb_u8)
+    if scenes is not None and scenes.size == (stored.width, stored.height):
+        explaining.note(session, stored.sha256, scenes)
+    return stored
 
 
 def find(session: Session, sha256: str) -> Picture:

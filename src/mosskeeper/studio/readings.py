@@ -23,9 +23,10 @@ from mosskeeper.core.reading.measures import Measures, measure
 from mosskeeper.core.reading.proposal import Proposal, propose
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.references.copies import features_of
 from mosskeeper.core.roles import reference
 from mosskeeper.formats.reading_document import FORMAT, pack, unpack
-from mosskeeper.studio import pictures
+from mosskeeper.studio import contents, pictures
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Anchor, StoredReading
 
@@ -64,6 +65,26 @@ def known_of_recipe(session: Session, recipe: Recipe) -> dict[str, Reading]:
     return known_of(session, _referred(recipe))
 
 
+def settled(session: Session, recipe: Recipe) -> Recipe:
+    """The recipe as it runs: with what artists corrected in the pictures of its references."""
+    return contents.with_corrections(session, recipe, lambda: known_of_recipe(session, recipe))
+
+
+def correct_of_cue(session: Session, cue: Cue, trait: str, value: str) -> None:
+    """Keeps a trait of the figure that a reference means as the artist says it is; an empty value takes the correction back.
+
+    Raises
+    ------
+    ArtistError
+        where the cue has no picture, or the picture was not read yet; and as `contents.correct` does.
+    """
+    reading = None if cue.picture is None else known(session, cue.picture)
+    if cue.picture is None or reading is None or reading.contents is None:
+        raise ArtistError("This picture is still being read. Try again in a moment.", "cues")
+    number = reading.contents.largest if cue.subject is None else cue.subject
+    contents.correct(session, cue.picture, number, trait, value)
+
+
 def known_face_checks(session: Session, names: Collection[str]) -> dict[str, FaceCheck]:
     """Whether the faces of pictures serve as references, as far as they were read."""
     rows = ((row.picture_sha256, row.face_check) for row in _current(session, names))
@@ -100,11 +121,18 @@ def measured(session: Session, sha256: str) -> Measures | None:
 
 def _read(session: Session, sha256: str) -> Reading:
     image = pictures.pixels(session, sha256)
-    reading = read_any(image)
+    reading, features = read_any(image), features_of(image)
+    reading = replace(reading, contents=contents.of_pixels(session, sha256, image, reading, features))
     body, arrays = pack(reading)
     body["measures"] = asdict(measure(image))
     body["proposal"] = asdict(propose(image, reading))
-    values = {"version": version_now(), "body": body, "arrays": arrays, "face_check": asdict(check_face(image, reading))}
+    values = {
+        "version": version_now(),
+        "body": body,
+        "arrays": arrays,
+        "face_check": asdict(check_face(image, reading)),
+        "features": features.pack(),
+    }
     session.execute(
         insert(StoredReading).values(picture_sha256=sha256, **values).on_conflict_do_update(index_elements=["picture_sha256"], set_=values)
     )

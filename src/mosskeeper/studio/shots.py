@@ -3,19 +3,22 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from mosskeeper.core import limits
+from mosskeeper.core.diffusion.references import parts_of
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.pictures.areas import AREAS, area_mask
 from mosskeeper.core.recipe import Cue, Recipe
-from mosskeeper.core.roles import role
+from mosskeeper.core.roles import reference, role
 from mosskeeper.studio import cast, drafts, holding, pictures, readings
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Character, Outfit, Scene, Shot
+
+_GONE = "This cue is not on the sheet any more: it was taken off in another tab."
 
 
 def find(session: Session, shot_id: int) -> Shot:
@@ -90,6 +93,14 @@ def add_cues(session: Session, shot_id: int, named: Sequence[tuple[str, str]], p
     return cues
 
 
+def cue(session: Session, shot_id: int, cue_id: str) -> Cue:
+    """A cue of a shot's sheet. Raises ArtistError where it is not on it any more."""
+    found = next((one for one in draft(find(session, shot_id)).cues if one.id == cue_id), None)
+    if found is None:
+        raise ArtistError(_GONE, "cues")
+    return found
+
+
 def remove_cue(session: Session, shot_id: int, cue_id: str, page: str = "") -> tuple[Shot, Cue | None]:
     """Takes a cue off the sheet; its picture stays. The cue that went, None where it was off already."""
     gone: Cue | None = None
@@ -109,7 +120,7 @@ def use_anchor(session: Session, shot_id: int, cue_id: str, page: str = "") -> S
     if lead is None:
         raise ArtistError("Nobody in this shot has a lead anchor now. Choose one first.", "cues")
     name = cast.name_of_lead(session, lead.picture_sha256)[: limits.CUE_NAME]
-    return _change_cue(session, shot_id, cue_id, {"picture": lead.picture_sha256, "name": name}, page)
+    return _change_cue(session, shot_id, cue_id, lambda _: {"picture": lead.picture_sha256, "name": name, "subject": None}, page)
 
 
 def confine(session: Session, shot_id: int, cue_id: str, area: str, page: str = "") -> Shot:
@@ -118,14 +129,41 @@ def confine(session: Session, shot_id: int, cue_id: str, area: str, page: str = 
     if area and area not in AREAS and region is None:
         raise ArtistError(f"There is no area “{area}”. Choose one of: {', '.join(AREAS)}, or a region of this shot.", "cues")
     mask = pictures.store(session, area_mask(area), f"area: {area}", "mask").sha256 if area in AREAS else None
-    return _change_cue(session, shot_id, cue_id, {"area": mask if region is None else region.mask}, page)
+    return _change_cue(session, shot_id, cue_id, lambda _: {"area": mask if region is None else region.mask}, page)
 
 
-def _change_cue(session: Session, shot_id: int, cue_id: str, update: dict[str, str | None], page: str) -> Shot:
+def switch_part(session: Session, shot_id: int, cue_id: str, part: str, on: bool, page: str = "") -> Shot:
+    """Lets a reference lend a part of what its picture holds, or no more.
+
+    Raises
+    ------
+    ArtistError
+        where its role has no such part, or it would lend nothing any more.
+    """
+
+    def switched(cue: Cue) -> dict[str, object]:
+        lender = reference(cue.role)
+        if lender is None or part not in lender.offered:
+            raise ArtistError(f"A cue of the role {cue.role} has no part “{part}”.", "cues")
+        now = parts_of(cue, lender)
+        wanted = now | {part} if on else now - {part}
+        if not wanted:
+            raise ArtistError("A reference that lends nothing does not act: switch the cue off, or take it off the sheet.", "cues")
+        return {"parts": None if wanted == set(lender.parts) else [p for p in lender.offered if p in wanted]}
+
+    return _change_cue(session, shot_id, cue_id, switched, page)
+
+
+def mean_subject(session: Session, shot_id: int, cue_id: str, number: int | None, page: str = "") -> Shot:
+    """Says which figure of its picture a reference means; None: the largest."""
+    return _change_cue(session, shot_id, cue_id, lambda _: {"subject": number}, page)
+
+
+def _change_cue(session: Session, shot_id: int, cue_id: str, change: Callable[[Cue], Mapping[str, object]], page: str) -> Shot:
     def changed(now: Recipe) -> Recipe:
         if all(cue.id != cue_id for cue in now.cues):
-            raise ArtistError("This cue is not on the sheet any more: it was taken off in another tab.", "cues")
-        return now.model_copy(update={"cues": [c.model_copy(update=update) if c.id == cue_id else c for c in now.cues]})
+            raise ArtistError(_GONE, "cues")
+        return now.model_copy(update={"cues": [c.model_copy(update=change(c)) if c.id == cue_id else c for c in now.cues]})
 
     return drafts.edit(session, shot_id, changed, page)
 

@@ -51,8 +51,9 @@ def share_of(start: float, end: float, steps: int, lean: float = 0.0) -> float:
 
 
 def parts_of(cue: Cue, lender: Reference) -> frozenset[str]:
-    """The switches of a cue that are on: the artist's, or those of its role."""
-    return frozenset(lender.parts if cue.parts is None else cue.parts)
+    """The switches of a cue that are on: the artist's where they are of its role, else the role's own."""
+    chosen = frozenset(cue.parts or ()) & frozenset(lender.offered)
+    return chosen or frozenset(lender.parts)
 
 
 def fields_lent(cue: Cue, lender: Reference) -> frozenset[str]:

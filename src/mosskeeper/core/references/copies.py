@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
+from typing import Any
 
 import cv2
 import numpy as np
@@ -52,7 +53,8 @@ class Features:
         if len(data) != 4 + n * 40:
             raise ValueError("these are no features")
         return Features(
-            np.frombuffer(data, "<f4", 2 * n, 4).reshape(n, 2).astype(np.float32), np.frombuffer(data, np.uint8, 32 * n, 4 + 8 * n).reshape(n, 32)
+            np.frombuffer(data, "<f4", 2 * n, 4).reshape(n, 2).astype(np.float32),
+            np.frombuffer(data, np.uint8, 32 * n, 4 + 8 * n).reshape(n, 32),
         )
 
 
@@ -69,9 +71,8 @@ def features_of(picture: U8) -> Features:
     """The local features of a picture (H, W, 3) sRGB."""
     grey = cv2.cvtColor(np.ascontiguousarray(picture[:, :, :3]), cv2.COLOR_RGB2GRAY)
     small = fitted(grey, scaled(grey.shape, min(1.0, _SIDE / max(grey.shape))))
-    found, codes = cv2.ORB_create(_FEATURES, scaleFactor=1.2, nlevels=10, edgeThreshold=12, patchSize=31, fastThreshold=8).detectAndCompute(
-        small, None
-    )
+    finder = cv2.ORB.create(_FEATURES, scaleFactor=1.2, nlevels=10, edgeThreshold=12, patchSize=31, fastThreshold=8)
+    found, codes = finder.detectAndCompute(small, None)  # type: ignore[call-overload]
     if codes is None:
         return Features(np.zeros((0, 2), np.float32), np.zeros((0, 32), np.uint8))
     return Features(np.array([k.pt for k in found], np.float32) / small.shape[1], np.asarray(codes, np.uint8))
@@ -99,12 +100,12 @@ def find_copy(picture: U8, own: Features, known: Iterable[tuple[str, Features]],
     return min(found, key=lambda copy: (copy.difference, copy.name), default=None)
 
 
-def _verified(
-    picture: U8, name: str, here: NDArray[np.float32], there: NDArray[np.float32], load: Callable[[str], U8]
-) -> Copy | None:
+def _verified(picture: U8, name: str, here: NDArray[np.float32], there: NDArray[np.float32], load: Callable[[str], U8]) -> Copy | None:
     stored = load(name)
     h, w = picture.shape[:2]
-    placed, inliers = cv2.estimateAffinePartial2D(there * stored.shape[1], here * w, method=cv2.RANSAC, ransacReprojThreshold=max(w, h) / 150)
+    placed, inliers = cv2.estimateAffinePartial2D(
+        there * stored.shape[1], here * w, method=cv2.RANSAC, ransacReprojThreshold=max(w, h) / 150
+    )
     if placed is None or inliers.sum() < _LEAST_MATCHES * 0.7 or not _SCALES[0] < np.hypot(*placed[:, 0]) < _SCALES[1]:
         return None
     size = scaled(picture.shape, min(1.0, _COMPARED / max(h, w)))
@@ -132,13 +133,13 @@ def _refined(stored: U8, mine: U8, start: F64) -> F64:
     inverse = cv2.invertAffineTransform(start).astype(np.float32)
     stop = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 30, 1e-5)
     try:
-        _, found = cv2.findTransformECC(grey[0], grey[1], inverse, cv2.MOTION_AFFINE, stop, None, 3)
+        _, found = cv2.findTransformECC(grey[0], grey[1], inverse, cv2.MOTION_AFFINE, stop, None, 3)  # type: ignore[call-overload]
     except cv2.error:  # it did not converge
         return start
     return np.asarray(cv2.invertAffineTransform(found), np.float64)
 
 
-def _softly(rgb_u8: U8) -> NDArray[np.float32]:
+def _softly(rgb_u8: NDArray[Any]) -> NDArray[np.float32]:
     return np.asarray(cv2.GaussianBlur(rgb_u8.astype(np.float32), (0, 0), _SOFT), np.float32)
 
 

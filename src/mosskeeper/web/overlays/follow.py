@@ -175,7 +175,7 @@ class _Asked:
 
 def _asked(sessions: sessionmaker[Session], shot_id: int, seed: int, cue: str, known: str) -> _Asked:
     with sessions() as session:
-        recipe = drafts.of_shot(shots.find(session, shot_id))
+        recipe = readings.settled(session, drafts.of_shot(shots.find(session, shot_id)))
         note = "" if recipe.engine in BUILT_IN else _ELSEWHERE
         own = None if cue == "none" else boards.cue_of(recipe, cue)
         weights = {c.id: c.weight for c in recipe.cues if c.role == "pose"}

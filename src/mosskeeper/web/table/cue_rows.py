@@ -14,10 +14,11 @@ from mosskeeper.core.reading.proposal import Proposal
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.roles import reference, role
 from mosskeeper.engines.contract import Misfit
-from mosskeeper.studio import lineage, readings
+from mosskeeper.studio import contents, lineage, readings
 from mosskeeper.studio.lineage import Origin
 from mosskeeper.studio.measures import Obeyed, TakeMeasures
 from mosskeeper.studio.models import Anchor
+from mosskeeper.web.table.lends import Lends, lends
 
 
 @dataclass(slots=True)
@@ -33,6 +34,7 @@ class CueRow:
     instead: Anchor | None = None  # the lead anchor, where the cue's picture is only derived
     obeyed: Obeyed | None = None
     confinable: bool = False  # whether its role can act in a part of the picture
+    lends: Lends | None = None  # of references: what they lend, and of whom
     area: str = ""  # name of the part in which it acts, of a region its id; "own" for a mask of another kind
 
 
@@ -44,6 +46,7 @@ def gather(session: Session, recipe: Recipe, lead: Anchor | None, measures: Take
     rows = []
     shown = {cue.picture for cue in recipe.cues if cue.picture is not None and _of_subject(cue)}
     seems = readings.known_proposals(session, {cue.picture for cue in recipe.cues if cue.picture is not None})
+    corrected = contents.corrections(session, {cue.picture for cue in recipe.cues if cue.picture is not None})
     checks, origins = readings.known_face_checks(session, shown), lineage.origins(session, shown)
     for place, (cue, own) in enumerate(zip(recipe.cues, acting.cues, strict=True)):
         kind = role(cue.role)
@@ -53,6 +56,7 @@ def gather(session: Session, recipe: Recipe, lead: Anchor | None, measures: Take
         row.warnings = [w.sentence for w in told if w.place == place] + [m.sentence for m in unfit if m.cue == place]
         row.confinable = kind.confinable
         row.area = _area_of(cue, recipe)
+        row.lends = lends(cue, seen.get(cue.picture or ""), corrected.get(cue.picture or "", {}))
         row.obeyed = measures.match_of(cue) if measures is not None else None
         if cue.picture is not None and _of_subject(cue):
             row.check, row.origin = checks.get(cue.picture), origins[cue.picture]

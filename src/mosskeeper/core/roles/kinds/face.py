@@ -5,7 +5,7 @@ from __future__ import annotations
 from mosskeeper.core.continuity.drift import drift
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.roles.role import Reference
-from mosskeeper.core.traits import parts_of
+from mosskeeper.core.traits import PERSON_PARTS, parts_of
 
 
 class Face(Reference):
@@ -13,13 +13,14 @@ class Face(Reference):
     says = "Draws the person of the picture: face, hair, beard, marks, glasses, skin, age and sex; not clothes, place, light or pose."
     weight = 0.8
     meaning = "distance of the faces: 100 the same, 50 the limit between one person and another"
-    parts = parts_of("person")
-    offered = parts_of("person", "clothes")
+    parts = PERSON_PARTS
+    offered = (*PERSON_PARTS, *parts_of("clothes"))
     hands_on = True
     contests = ("hair colour", "skin", "eyes")
 
     def lacks(self, reading: Reading, skeleton: bool) -> str:
-        if reading.main is not None and reading.main.identity is not None:
+        held = reading.contents
+        if (held is not None and held.exact and held.subjects) or (reading.main is not None and reading.main.identity is not None):
             return ""
         return "No face is read in this picture, so it cannot lend one: choose a picture in which it is seen clearly."
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.roles import role
 from mosskeeper.core.roles.role import Reference
-from mosskeeper.core.traits import parts_of
+from mosskeeper.core.traits import PERSON_PARTS, parts_of
 
 _TOGETHER = ("palette", "face", "outfit")
 
@@ -15,11 +15,17 @@ class Look(Reference):
     says = "Draws the person of the picture with their clothes, and the surroundings in its colours; not its place, light or pose."
     weight = 0.8
     meaning = "palette, person and clothes together"
-    parts = (*parts_of("person", "clothes"), "palette")
+    parts = (*PERSON_PARTS, *parts_of("clothes"), "palette")
     offered = parts
     hands_on = True
     pulls = "place"
     contests = ("hair colour", "skin", "eyes", "colour")
+
+    def lacks(self, reading: Reading, skeleton: bool) -> str:
+        held = reading.contents
+        if reading.main is not None or (held is not None and held.subjects):
+            return ""
+        return "Nobody is recognised in this picture, so it lends its colours alone: choose a picture with a person, or the role palette."
 
     def alike(self, a: Reading, b: Reading) -> float | None:
         found = [other.alike(a, b) for other in map(role, _TOGETHER) if isinstance(other, Reference)]

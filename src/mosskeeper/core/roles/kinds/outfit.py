@@ -24,6 +24,12 @@ class Outfit(Reference):
     offered = parts
     contests = ("colour",)
 
+    def lacks(self, reading: Reading, skeleton: bool) -> str:
+        held = reading.contents
+        if reading.main is not None or (held is not None and held.subjects):
+            return ""
+        return "Nobody is recognised in this picture, so it has no clothes to lend: choose a picture in which somebody wears them."
+
     def alike(self, a: Reading, b: Reading) -> float | None:
         one, two = a.main, b.main
         if one is None or two is None:

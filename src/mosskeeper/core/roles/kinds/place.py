@@ -18,6 +18,11 @@ class Place(Reference):
     offered = parts
     pulls = "place"
 
+    def lacks(self, reading: Reading, skeleton: bool) -> str:
+        if reading.contents is None or reading.contents.surroundings:
+            return ""
+        return "Neither place nor light is recognised in this picture, so it lends its colours alone: name the place in the words."
+
     def alike(self, a: Reading, b: Reading) -> float | None:
         found = agreements(a.attributes, b.attributes, self.lends)
         return sum(found) / len(found) if found else None

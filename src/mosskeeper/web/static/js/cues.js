@@ -69,12 +69,15 @@ document.addEventListener("change", (event) => {
   if (Object.entries(begins(before)).every(([name, value]) => now[name] === value)) write(cue, begins(event.target.selectedOptions[0]));
 }, true);
 
-// Where a cue acts is a mask, made by the server: it does not go the way of the other fields.
+// Where a cue acts is a mask, made by the server, and traits stay with their picture: neither goes the way of the other fields.
 document.addEventListener("change", (event) => {
-  if (!event.target.matches?.("[data-area]")) return;
+  const [area, trait] = ["[data-area]", "[data-trait]"].map((kind) => event.target.matches?.(kind));
+  if (!area && !trait) return;
   event.stopPropagation();
-  const [shot, cue] = [document.querySelector("[data-shot]").dataset.shot, event.target.closest("[data-cue]").dataset.cue];
-  htmx.ajax("POST", `/shots/${shot}/cues/${cue}/area`, { source: document.getElementById("drop"), swap: "none", values: { area: event.target.value } });
+  const shot = document.querySelector("[data-shot]").dataset.shot;
+  const cue = event.target.closest("[data-cue]")?.dataset.cue ?? event.target.closest("[data-notes-of]").dataset.notesOf;
+  const values = area ? { area: event.target.value } : { trait: event.target.dataset.trait, value: event.target.value };
+  htmx.ajax("POST", `/shots/${shot}/cues/${cue}/${area ? "area" : "traits"}`, { source: document.getElementById("drop"), swap: "none", values });
 }, true);
 
 document.addEventListener("click", (event) => {

@@ -1,0 +1,84 @@
+"""What a reference on the cue sheet lends: its switches, who of its picture is meant, and what is known of them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from mosskeeper.core.diffusion.references import parts_of
+from mosskeeper.core.reading.contents import SURE, Contents, Subject
+from mosskeeper.core.reading.reading import Reading
+from mosskeeper.core.recipe import Cue
+from mosskeeper.core.roles import reference
+from mosskeeper.core.traits import MEASURED, OF_PERSON, Trait
+from mosskeeper.core.words.attributes import ATTRIBUTES
+
+_ORIGINS = {
+    "scene": "Drawn here: what it holds is known exactly.",
+    "found": "A copy of a picture that was drawn here: what it holds is known exactly.",
+}
+_PLAIN = {"yes": "yes", "no": "no", "none": "none"}
+
+
+@dataclass(frozen=True, slots=True)
+class TraitShown:
+    """A trait of the person of a reference. values : what it can be corrected to. likely : other values that were nearly chosen."""
+
+    name: str
+    label: str
+    value: str
+    sure: bool
+    corrected: bool
+    values: tuple[str, ...]
+    likely: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Lends:
+    """parts : of the cue's role, with whether each is lent. places : of the figures, number, x and y as shares; empty for a single one.
+    chosen : the number of the one that is meant. origin : how what it holds is known. traits : of the person that is meant.
+    """
+
+    parts: tuple[tuple[str, bool], ...]
+    places: tuple[tuple[int, float, float], ...] = ()
+    chosen: int = 0
+    origin: str = ""
+    traits: tuple[TraitShown, ...] = ()
+
+    @property
+    def unsure(self) -> tuple[TraitShown, ...]:
+        return tuple(trait for trait in self.traits if not trait.sure)
+
+
+def lends(cue: Cue, reading: Reading | None, corrected: Mapping[int, Mapping[str, str]]) -> Lends | None:
+    """What a cue lends; None where it is no reference.
+
+    corrected : what artists corrected in its picture, by the figure's number.
+    """
+    lender = reference(cue.role)
+    if lender is None:
+        return None
+    on = parts_of(cue, lender)
+    parts = tuple((part, part in on) for part in lender.offered) if len(lender.offered) > 1 else ()
+    contents = None if reading is None else reading.contents
+    subject = None if contents is None else contents.subject(cue.subject)
+    if contents is None or subject is None or not lender.hands_on:
+        return Lends(parts)
+    chosen = contents.largest if cue.subject is None or cue.subject >= len(contents.subjects) else cue.subject
+    own = {**cue.corrected, **corrected.get(chosen, {})}
+    subject = subject.corrected(own)
+    traits = tuple(_shown(trait, subject, own) for trait in OF_PERSON if trait.name not in MEASURED and trait.part in on)
+    return Lends(parts, _places(contents), chosen, _ORIGINS.get(contents.origin, ""), () if contents.exact else traits)
+
+
+def _places(contents: Contents) -> tuple[tuple[int, float, float], ...]:
+    seen = [(n, one.head) for n, one in enumerate(contents.subjects)]
+    return tuple((n, head[0], head[1]) for n, head in seen if head is not None) if len(seen) > 1 else ()
+
+
+def _shown(trait: Trait, subject: Subject, corrected: Mapping[str, str]) -> TraitShown:
+    known = trait.name in subject.sure
+    value = subject.value(trait.name) if known else ""
+    sure = subject.sure.get(trait.name, 0.0) >= SURE
+    likely = subject.others.get(trait.name, ())[:2]
+    return TraitShown(trait.name, trait.called, value, sure, trait.name in corrected, ATTRIBUTES[trait.name].values, likely)
