@@ -81,4 +81,5 @@ def parts_of(*carriers: Carrier) -> tuple[str, ...]:
 
 
 PERSON_PARTS = ("face", "age and sex", "hair", "beard", "marks", "glasses", "skin")  # in the order in which an artist thinks of them
-PARTS = (*parts_of("person", "clothes", "place", "light", "style"), "palette")  # the last is no trait: colours of the whole picture
+_OF_WHOLE = ("warmth and contrast", "line and grain", "palette")  # measured on the whole picture: no traits
+PARTS = (*parts_of("person", "clothes", "place", "light", "style"), *_OF_WHOLE)

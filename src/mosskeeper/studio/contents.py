@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Mapping
-from typing import Any
+from typing import Any, cast
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,7 +39,7 @@ def of_pixels(session: Session, sha256: str, picture: NDArray[np.uint8], reading
 
 def _takes(session: Session, but: str) -> list[tuple[str, Features]]:
     """The features of stored pictures whose scenes are known."""
-    query: Select[Any] = (
+    query = (
         select(StoredReading.picture_sha256, StoredReading.features)
         .join(Explanation, Explanation.picture_sha256 == StoredReading.picture_sha256)
         .join(Picture, Picture.sha256 == StoredReading.picture_sha256)
@@ -47,7 +47,7 @@ def _takes(session: Session, but: str) -> list[tuple[str, Features]]:
         .order_by(Picture.created_at.desc(), Picture.sha256)
         .limit(_MOST_COMPARED)
     )
-    return [(name, Features.unpack(bytes(data))) for name, data in read_binary(session, query)]
+    return [(name, Features.unpack(bytes(data))) for name, data in read_binary(session, cast(Select[Any], query))]
 
 
 def corrections(session: Session, names: Collection[str]) -> dict[str, dict[int, dict[str, str]]]:

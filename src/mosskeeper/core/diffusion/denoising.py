@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.exemplars import Exemplars
+from mosskeeper.core.diffusion.grading import Grading
 from mosskeeper.core.diffusion.integrate import step
 from mosskeeper.core.diffusion.noise import coloured
 from mosskeeper.core.diffusion.pulls import Pulls
@@ -34,6 +35,7 @@ class Denoising:
         pulls: Pulls,
         tones: Sequence[Control],
         areas: Sequence[str | None],
+        grading: Grading,
         report: Report,
         check: Callable[[], None],
     ) -> None:
@@ -41,13 +43,14 @@ class Denoising:
         Parameters
         ----------
         tones : controls that are added to every estimate.
+        grading : of every estimate, after tones.
         areas : for each group of exemplars but the first, the area of references that it is of; None: a region.
         check : asked before every step; may raise.
         """
         self._recipe, self._size = recipe, (recipe.width, recipe.height)
         self._noise = noise
         self._other = np.random.default_rng(recipe.variation.seed) if recipe.variation else None
-        self._pulls, self._tones, self._areas = pulls, tones, areas
+        self._pulls, self._tones, self._areas, self._grading = pulls, tones, areas, grading
         self._report, self._check = report, check
         self._sigmas = noise_levels(recipe.schedule, recipe.steps)
 
@@ -134,7 +137,7 @@ class Denoising:
     def _toned(self, estimate: F32) -> F32:
         for tone in self._tones:
             estimate = tone.added_to(estimate)
-        return estimate
+        return self._grading.applied(estimate)
 
 
 def crossfaded(estimates: Sequence[F32], masks: Sequence[F32]) -> F32:

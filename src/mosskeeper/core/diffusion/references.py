@@ -220,6 +220,11 @@ class References:
             changes["headwear_colours"] = (given.person.colour_a, given.person.colour_b)
         return replace(person, **changes) if changes else person  # type: ignore[arg-type]
 
+    def silent(self) -> tuple[str, ...]:
+        """Sentences about references that act and lend nothing of what their role is about, since it is not in their pictures."""
+        nobody = [one for one in self.lent if one.role.hands_on and one.subject is None]
+        return tuple(f"“{one.cue.name or one.role.name}” lends nobody: no person is recognised in it" for one in nobody)
+
     def _giver(self, trait: Trait, value: str) -> Subject | None:
         """The subject that lends a value of a trait most strongly; None where none does."""
         best: tuple[float, Subject] | None = None

@@ -26,6 +26,7 @@ from mosskeeper.core.diffusion.casting import present
 from mosskeeper.core.diffusion.compose import composed
 from mosskeeper.core.diffusion.denoising import Denoising, crossfaded
 from mosskeeper.core.diffusion.exemplars import Exemplars, small_size
+from mosskeeper.core.diffusion.grading import Grading
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.numbers import streams
 from mosskeeper.core.diffusion.pose import held_by, posed_by
@@ -201,7 +202,10 @@ class _Making:
         self.beliefs = Beliefs(recipe, everywhere, self.asked.people, make.priors)
         self.stage = Stage()
         self.composition: Composition | None = None
-        self.denoising = Denoising(self.recipe, own.noise, pulls, self.controls, [patch.area for patch in self.patches], report, check)
+        grading = Grading(lent, pictures, recipe.steps)
+        self.denoising = Denoising(
+            self.recipe, own.noise, pulls, self.controls, [patch.area for patch in self.patches], grading, report, check
+        )
 
     def choice(self) -> tuple[Scene, list[Container[str]]]:
         """What is chosen before any board."""
@@ -259,7 +263,13 @@ class _Making:
         final = self.denoising.finish(target, drawings[0])
         if self.start is not None:
             return Take(final, drawings[0], description, None, (f"{UNEXPLAINED}: place after place goes over to a new drawing",))
-        return Take(final, drawings[0], description, Explained.of(scenes, masks), (*self.asked.told, *self.beliefs.told, *self.stage.told))
+        return Take(
+            final,
+            drawings[0],
+            description,
+            Explained.of(scenes, masks),
+            (*self.references.silent(), *self.asked.told, *self.beliefs.told, *self.stage.told),
+        )
 
     def _scenes(self, groups: list[Exemplars]) -> list[Scene]:
         """What was chosen: everywhere, and in each region and area."""

@@ -23,6 +23,7 @@ _MOST_FLAT = 12  # flat colours of a board
 _HEAD = 0.36  # of the picture's height: from there on a head is what the picture is about
 _BODY = 3  # joints below the neck with which a head is not alone
 _BELOW_THE_NECK = [n for n, name in enumerate(JOINTS) if name.split()[-1] in ("elbow", "wrist", "hip", "knee", "ankle")]
+_ONE_INK = 12.0  # mean ΔE of the strokes of one pen: its edges are lighter
 _BONES = 3.4  # length of all strokes in diagonals of the drawing: bones have less, outlines more
 _STRAIGHT = 0.05  # breadth of a drawing for its length: below, it is a single stroke, which is nobody
 
@@ -39,20 +40,30 @@ def propose(picture: NDArray[np.uint8], reading: Reading) -> Proposal:
     """The role for which a picture (H, W, 3) sRGB seems to be meant."""
     small = fitted(picture[:, :, :3], scaled(picture.shape, min(1.0, _SIDE / max(picture.shape[:2]))))
     lab = rgb_to_lab(small.astype(np.float32) / 255)
+    main = reading.main
+    faced = main is not None and main.sure >= SURE and main.face_sure >= SURE
     drawn = _lines(lab)
     if drawn is not None:
-        return Proposal("pose", "a figure of sticks") if drawn < _BONES else Proposal("edges", "a drawing of lines")
-    main = reading.main
+        if drawn >= _BONES:
+            return Proposal("edges", "a drawing of lines")
+        return Proposal("pose", "a figure of sticks") if _of_one_ink(lab) else Proposal("sketch", "loose strokes of colour")
     nobody = main is None or main.sure < SURE
-    if nobody and np.abs(lab[..., 1:]).mean() < _GREY:
-        return Proposal("depth", "greys without a figure")
-    if _flat(lab):
+    if not faced and np.abs(lab[..., 1:]).mean() < _GREY:
+        return Proposal("depth", "greys without a face")
+    if not faced and _flat(lab):
         return Proposal("sketch", "flat shapes of colour")
     if main is None or nobody:
         return Proposal("place", "a place with nobody in it")
     if _head_alone(main):
         return Proposal("face", "a head alone")
     return Proposal("look", "a figure with its clothes")
+
+
+def _of_one_ink(lab: NDArray[np.float32]) -> bool:
+    """Whether strokes on a plain ground have one colour: sticks do, loose strokes of paint do not."""
+    away = np.linalg.norm(lab - _commonest(lab), axis=2)
+    ink = lab[away > 0.6 * np.quantile(away, 0.99)]
+    return bool(np.linalg.norm(ink - np.median(ink, axis=0), axis=1).mean() < _ONE_INK)
 
 
 def _lines(lab: NDArray[np.float32]) -> float | None:

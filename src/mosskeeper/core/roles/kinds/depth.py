@@ -16,7 +16,7 @@ from mosskeeper.core.roles.role import F32, Compared, Structure
 
 
 class Depth(Structure):
-    name, order = "depth", 8
+    name, order = "depth", 10
     says = "Follows what is near and far in the picture."
     weight, end = 0.6, 50.0
     meaning = "rank correlation of near and far"

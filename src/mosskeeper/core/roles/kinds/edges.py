@@ -16,7 +16,7 @@ from mosskeeper.core.roles.role import F32, Compared, Structure
 
 
 class Edges(Structure):
-    name, order = "edges", 6
+    name, order = "edges", 8
     says = "Follows the contours of the picture."
     weight, end = 0.6, 60.0
     too_heavy = "follows every contour: words can no longer move anything"

@@ -10,7 +10,7 @@ from mosskeeper.core.roles.role import Reference
 
 
 class Palette(Reference):
-    name, order = "palette", 4
+    name, order = "palette", 6
     says = "Moves the colours towards those of the picture, skin protected."
     weight = 0.6
     too_heavy = "leaves the styles no colours of their own"

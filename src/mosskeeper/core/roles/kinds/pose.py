@@ -14,7 +14,7 @@ _LEAST_JOINTS = 4
 
 
 class Pose(Role):
-    name, order = "pose", 5
+    name, order = "pose", 7
     says = "Puts the joints where they are in the picture. Poses are settled early: what acts after 60 % only stiffens."
     weight, end = 0.9, 60.0
     confinable = False

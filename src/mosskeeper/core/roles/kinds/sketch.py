@@ -26,7 +26,7 @@ _LEAST_PAINTED = 16  # px
 
 
 class Sketch(Structure):
-    name, order = "sketch", 9
+    name, order = "sketch", 11
     says = "Follows rough shapes and their colours."
     weight, end = 0.7, 50.0
     too_heavy = "copies the sketch with its roughness"

@@ -17,7 +17,7 @@ from mosskeeper.core.roles.role import F32, Compared, Structure
 
 
 class Tone(Structure):
-    name, order = "tone", 7
+    name, order = "tone", 9
     says = "Follows light and dark of the picture."
     end = 50.0
     too_heavy = "fixes light and dark everywhere: words can no longer change the light"
