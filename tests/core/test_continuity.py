@@ -189,8 +189,10 @@ def test_a_picture_took_from_each_reference_only_what_that_role_lends() -> None:
     took = replace(flat, attributes={"outfit": {"ball gown": 0.9}, "place": {"bell tower": 0.9}}, colours={"colour": navy})
     sources = {"a" * 64: first, "b" * 64: second}
     looks = [Cue(picture="a" * 64, role="look"), Cue(picture="b" * 64, role="look")]
-    assert winners(looks, took, sources) == {"outfit": 1, "place": 0, "colour of the clothes": 1}
-    assert winners([looks[0], looks[1].model_copy(update={"role": "place"})], took, sources) == {"place": 0}
+    assert winners(looks, took, sources) == {"outfit": 1, "colour of the clothes": 1}
+    places = [look.model_copy(update={"role": "place"}) for look in looks]
+    assert winners(places, took, sources) == {"place": 0}
+    assert winners([looks[0], places[1]], took, sources) == {}
     assert winners([looks[0], looks[1].model_copy(update={"on": False})], took, sources) == {}
 
 

@@ -24,9 +24,9 @@ def test_every_role_has_a_beginning_that_makes_a_cue() -> None:
         assert told(cue) == [], role.name
 
 
-def test_a_heavy_look_warns_and_one_that_is_off_does_not() -> None:
-    heavy = Cue(picture=A, weight=0.9)
-    assert told(Cue(picture=B, weight=0.4), heavy) == [(1, "A weight over .85 will copy the picture and mute words and styles.")]
+def test_a_heavy_place_warns_and_one_that_is_off_does_not() -> None:
+    heavy = Cue(picture=A, role="place", weight=0.9)
+    assert told(Cue(picture=B, weight=0.4), heavy) == [(1, "A weight over .85 will copy the place whatever the words say of it.")]
     assert told(heavy.model_copy(update={"on": False})) == []
 
 

@@ -46,8 +46,14 @@ def test_the_parts_of_a_span_add_up_to_the_whole(cut: int, lean: float) -> None:
 
 def test_early_steps_count_more_for_the_place_and_late_ones_for_the_skin() -> None:
     readings = {A: read(place="kitchen", skin="ebony")}
-    early, late = (lent(Cue(picture=A, weight=1, start=s, end=e), readings=readings) for s, e in ((0, 50), (50, 100)))
+
+    def halves(role: str) -> tuple[References, References]:
+        early, late = (lent(Cue(picture=A, role=role, weight=1, start=s, end=e), readings=readings) for s, e in ((0, 50), (50, 100)))
+        return early, late
+
+    early, late = halves("place")
     assert early.scores("place")["kitchen"] > late.scores("place")["kitchen"]
+    early, late = halves("face")
     assert early.scores("skin")["ebony"] < late.scores("skin")["ebony"]
 
 
@@ -57,30 +63,51 @@ def test_early_steps_count_more_for_the_place_and_late_ones_for_the_skin() -> No
         ("face", "skin", "outfit"),
         ("outfit", "outfit", "skin"),
         ("place", "place", "outfit"),
-        ("look", "place", "pose"),
+        ("look", "skin", "place"),
+        ("light", "time", "place"),
+        ("style", "finish", "skin"),
         ("palette", "", "place"),
     ],
 )
 def test_a_role_lends_only_what_it_is_about(role: str, gives: str, keeps: str) -> None:
-    readings = {A: read(skin="ebony", outfit="ball gown", place="kitchen", pose="dancing")}
+    readings = {A: read(skin="ebony", outfit="ball gown", place="kitchen", pose="dancing", time="night", finish="chalk")}
     some = lent(Cue(picture=A, role=role, weight=1), readings=readings)
     assert not some.scores(keeps)
     assert not gives or some.scores(gives)
 
 
 def test_a_reading_reaches_the_take_in_proportion_to_the_weight() -> None:
-    readings = {A: read(place="kitchen", outfit="ball gown")}
-    shares = [share(PLAIN.model_copy(update={"cues": [Cue(picture=A, weight=w)]}), readings, "place", "kitchen") for w in (0.0, 0.5, 1.0)]
-    assert shares[0] <= shares[1] <= shares[2]
-    assert shares[0] < 0.5
-    assert shares[2] >= 0.9
+    readings = {A: read(place="kitchen", time="night", weather="snow", light="low key")}
+    takes = [
+        [
+            make_take(
+                PLAIN.model_copy(update={"cues": [Cue(picture=A, role="place", weight=w)]}), s, {A: FLAT}, readings=readings
+            ).description
+            for s in range(3)
+        ]
+        for w in (0.0, 0.15, 0.3, 1.0)
+    ]
+    carried = [
+        np.mean([(d.place == "kitchen") + (d.time == "night") + (d.weather == "snow") + (d.light == "low key") for d in of]) for of in takes
+    ]
+    assert carried == sorted(carried)
+    assert carried[0] < carried[1] < carried[2] < carried[3] == 4
 
 
-def test_words_go_before_a_light_reference_and_a_heavy_one_stands_against_them() -> None:
-    recipe = PLAIN.model_copy(update={"words": "in the bell tower", "cues": [Cue(picture=A, weight=0.4)]})
-    assert share(recipe, {A: read(place="kitchen")}, "place", "bell tower") == 1
-    heavy = recipe.model_copy(update={"cues": [Cue(picture=A, weight=1.5)]})
-    assert share(heavy, {A: read(place="kitchen")}, "place", "kitchen") >= 0.7
+@pytest.mark.parametrize("weight", [0.4, 1.5])
+def test_words_go_before_a_reference_for_what_they_name(weight: float) -> None:
+    recipe = PLAIN.model_copy(update={"words": "in the bell tower", "cues": [Cue(picture=A, role="place", weight=weight)]})
+    assert share(recipe, {A: read(place="kitchen", time="night")}, "place", "bell tower") == 1
+    assert share(recipe, {A: read(place="kitchen", time="night")}, "time", "night") == 1  # of which they say nothing
+    deaf = recipe.model_copy(update={"guidance": 0.0})
+    assert share(deaf, {A: read(place="kitchen")}, "place", "kitchen") == 1
+
+
+def test_a_word_that_leaves_the_age_open_takes_it_from_the_reference() -> None:
+    cue = Cue(picture=A, role="face", weight=0.8)
+    readings = {A: read(subject="old woman")}
+    for words, subject in (("a woman", "old woman"), ("a girl", "girl")):
+        assert share(PLAIN.model_copy(update={"words": words, "cues": [cue]}), readings, "subject", subject) == 1
 
 
 def test_a_face_comes_nearer_with_the_weight_and_never_jumps() -> None:
@@ -91,16 +118,16 @@ def test_a_face_comes_nearer_with_the_weight_and_never_jumps() -> None:
         float(np.abs(lent(Cue(picture=A, role="face", weight=w), readings=readings).face(own).as_array() - theirs.as_array()).sum())
         for w in np.linspace(0.01, 1, 11)
     ]
-    assert (np.diff(left) < 0).all()
-    assert left[-1] < 0.15 * left[0]
+    assert (np.diff(left) <= 0).all()
+    assert left[-1] == 0
     assert -np.diff(left).min() < 0.25 * left[0]
 
 
 def test_balance_makes_a_sure_and_an_unsure_reading_equal() -> None:
-    readings = {A: read(1.0, place="kitchen"), B: read(0.5, place="night train")}
-    cues = (Cue(picture=A, weight=0.6), Cue(picture=B, weight=0.6))
+    readings = {A: read(1.0, place="kitchen"), B: read(0.75, place="night train")}
+    cues = (Cue(picture=A, role="place", weight=0.6), Cue(picture=B, role="place", weight=0.6))
     one, even = lent(*cues, readings=readings).scores("place"), lent(*cues, readings=readings, balance=True).scores("place")
-    assert one["kitchen"] == pytest.approx(2 * one["night train"])
+    assert one["kitchen"] > one["night train"] + 0.5
     assert even["kitchen"] == pytest.approx(even["night train"])
 
 
@@ -162,14 +189,14 @@ def test_a_reference_with_an_area_changes_nothing_outside_of_it() -> None:
 
 
 def test_a_reference_confined_to_everything_acts_like_one_without_an_area() -> None:
-    readings = {A: read(place="kitchen", outfit="ball gown")}
+    readings = {A: read(hair="bun", outfit="ball gown")}
     cues = [Cue(picture=A, weight=0.8), Cue(picture=A, weight=0.8, area=C)]
     free, confined = (
         make_take(PLAIN.model_copy(update={"cues": [cue]}), 3, {A: FLAT, C: np.full_like(FLAT, 255)}, readings=readings) for cue in cues
     )
     assert confined.explained is not None
     assert confined.explained.layers[-1].scene.description == free.description
-    assert np.abs(free.image.astype(int) - confined.image).mean() < 4  # the colours are pulled from what is there
+    assert np.abs(free.image.astype(int) - confined.image).mean() < 5  # the colours are pulled from what is there
 
 
 @pytest.mark.parametrize(
@@ -178,7 +205,7 @@ def test_a_reference_confined_to_everything_acts_like_one_without_an_area() -> N
         ("place", ("place", "light"), ("eyes", "outfit", "face")),
         ("outfit", ("outfit", "worn", "colour_a"), ("eyes", "place", "hair")),
         ("face", ("eyes", "face"), ("outfit", "place")),
-        ("look", ("eyes", "outfit", "place", "hair_colour"), ("subject", "finish", "layout")),
+        ("look", ("eyes", "outfit", "hair", "hair_colour"), ("subject", "finish", "place", "layout")),
     ],
 )
 def test_in_its_area_a_reference_changes_only_what_its_role_lends(role: str, takes: tuple[str, ...], leaves: tuple[str, ...]) -> None:

@@ -19,7 +19,9 @@ FLAT = np.full((64, 48, 3), 120, np.uint8)
 
 
 def test_every_role_of_the_design_is_there_in_the_order_of_its_choice() -> None:
-    assert [r.name for r in all_roles()] == ["look", "face", "outfit", "place", "palette", "pose", "edges", "tone", "depth", "sketch"]
+    assert [r.name for r in all_roles()] == [
+        *("look", "face", "outfit", "place", "light", "style", "palette", "pose", "edges", "tone", "depth", "sketch")
+    ]
     assert set(NAMES) == {r.name for r in all_roles()}
 
 
@@ -46,7 +48,7 @@ def test_adding_a_role_is_adding_one_file(monkeypatch: pytest.MonkeyPatch, tmp_p
     import types
 
     class Mood(Role):
-        name, order, says, meaning = "mood", 10, "Follows the mood.", "how the mood agrees"
+        name, order, says, meaning = "mood", 12, "Follows the mood.", "how the mood agrees"
 
         def obeyed(self, compared: Compared) -> float | None:
             return 0.5

@@ -148,7 +148,7 @@ def test_a_weight_drawn_while_another_cue_is_removed_hits_its_own_cue(make_sessi
         shots.remove_cue(session, shot.id, seen.cues[0].id)
     dragged = [cue.model_copy(update={"weight": 0.9}) if cue.picture == names[2] else cue for cue in seen.cues]
     assert save(make_session, shot, seen, "a", cues=dragged) == ()
-    assert {cue.picture: cue.weight for cue in recipe(make_session, shot).cues} == {names[1]: 0.5, names[2]: 0.9}
+    assert {cue.picture: cue.weight for cue in recipe(make_session, shot).cues} == {names[1]: 0.8, names[2]: 0.9}
 
 
 def test_a_weight_drawn_on_a_cue_that_was_taken_off_is_told(make_session: Sessions, shot: Shot) -> None:

@@ -88,6 +88,9 @@ class Cue(Document):
     parts: Annotated[
         list[PartLent] | None, Field(max_length=len(PARTS), description="of a reference: what it lends; null: what its role lends")
     ] = None
+    also: Annotated[
+        list[Picture], Field(max_length=8, description="of a reference: further pictures of the same person, pooled with it")
+    ] = Field(default_factory=list)
     corrected: Annotated[
         dict[Annotated[Words, Field(max_length=20)], Annotated[Words, Field(max_length=40)]],
         Field(max_length=30, description="of a reference: traits of its figure as the artist corrected them, attribute → value"),
@@ -252,7 +255,12 @@ class Recipe(Document):
     def pictures(self) -> set[str]:
         """The pictures that the recipe uses, by SHA-256."""
         cues = [c for c in (*self.cues, *(c for r in self.regions if r.acts for c in r.cues)) if c.acts]
-        used = {c.picture for c in cues} | {c.area for c in cues} | {r.mask for r in self.regions if r.speaks}
+        used = (
+            {c.picture for c in cues}
+            | {c.area for c in cues}
+            | {name for c in cues for name in c.also}
+            | {r.mask for r in self.regions if r.speaks}
+        )
         if self.source is not None:
             used |= {self.source.picture, self.source.mask}
         return {sha for sha in used if sha is not None}
@@ -318,6 +326,7 @@ LABELS = {
     "subject": "Who of the picture",
     "parts": "What it lends",
     "corrected": "Corrected traits",
+    "also": "Further pictures",
     "overlap": "Overlap",
 }
 

@@ -63,7 +63,7 @@ TRAITS: tuple[Trait, ...] = (
     Trait("time", "time of day", "light", 0.20, ("time",), early=True, label="time of day"),
     Trait("light", "light", "light", 0.35, ("light",), early=True),
     # how it is drawn
-    Trait("finish", "finish", "style", 0.30, ("finish",), early=True),
+    Trait("finish", "finish", "style", 0.20, ("finish",), early=True),
 )
 BY_NAME = {trait.name: trait for trait in TRAITS}
 OF_PERSON = tuple(trait for trait in TRAITS if trait.carrier == "person")

@@ -22,9 +22,10 @@ from mosskeeper.core.traits import BY_NAME, MEASURED
 from mosskeeper.core.words.attributes import ATTRIBUTES
 from mosskeeper.studio import explaining, pictures
 from mosskeeper.studio.database import locked, read_binary
-from mosskeeper.studio.models import Explanation, Picture, StoredReading
+from mosskeeper.studio.models import Anchor, Explanation, Picture, StoredReading
 
 _MOST_COMPARED = 3000  # stored takes, the newest first, among which a picture is looked for
+_MOST_ANCHORS = 8  # that one reference pools besides its own
 _UNREAD = "This picture is still being read. Try again in a moment."
 
 
@@ -111,8 +112,39 @@ def with_corrections(session: Session, recipe: Recipe, known: Callable[[], Mappi
             number = 0 if reading is None or reading.contents is None else reading.contents.largest
         return cue.model_copy(update={"corrected": {**cue.corrected, **own.get(number, {})}})
 
-    regions = [region.model_copy(update={"cues": [told(cue) for cue in region.cues]}) for region in recipe.regions]
-    return recipe.model_copy(update={"cues": [told(cue) for cue in recipe.cues], "regions": regions})
+    return _with_cues(recipe, told)
+
+
+def with_anchors(session: Session, recipe: Recipe) -> Recipe:
+    """The recipe with the other anchors of a character beside each reference whose picture is one of them."""
+    handed_on = {cue.picture for cue in _references(recipe) if (kind := reference(cue.role)) is not None and kind.hands_on}
+    own = dict(
+        session.execute(
+            select(Anchor.picture_sha256, Anchor.character_id)
+            .where(Anchor.picture_sha256.in_(handed_on), Anchor.removed_at.is_(None))
+            .order_by(Anchor.id.desc())
+        ).all()
+    )
+    if not own:
+        return recipe
+    together: dict[int, list[str]] = {}
+    query = select(Anchor.character_id, Anchor.picture_sha256).where(Anchor.character_id.in_(own.values()), Anchor.removed_at.is_(None))
+    for character_id, sha256 in session.execute(query.order_by(Anchor.lead.desc(), Anchor.id)):
+        together.setdefault(character_id, []).append(sha256)
+
+    def joined(cue: Cue) -> Cue:
+        kind = reference(cue.role)
+        if kind is None or not kind.hands_on or cue.picture not in own:
+            return cue
+        others = [name for name in together[own[cue.picture]] if name != cue.picture]
+        return cue.model_copy(update={"also": others[:_MOST_ANCHORS]})
+
+    return _with_cues(recipe, joined)
+
+
+def _with_cues(recipe: Recipe, change: Callable[[Cue], Cue]) -> Recipe:
+    regions = [region.model_copy(update={"cues": [change(cue) for cue in region.cues]}) for region in recipe.regions]
+    return recipe.model_copy(update={"cues": [change(cue) for cue in recipe.cues], "regions": regions})
 
 
 def _references(recipe: Recipe) -> list[Cue]:

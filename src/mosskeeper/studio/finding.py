@@ -15,7 +15,6 @@ from mosskeeper.studio.models import Shot
 _LEADING = re.compile(r"^((in|at|on|by|near|under|wearing)\s+)?((the|a|an)\s+)?", re.IGNORECASE)
 _SHORT = 40  # characters of a name that is made from words
 WORDS = "portrait, calm, front view"  # in which a face is seen clearly
-_LIKENESS = 0.5  # weight of the picture of whom somebody is like
 
 
 def begin(session: Session, story_id: int, name: str, traits: str, like: str | None = None) -> Shot:
@@ -29,7 +28,7 @@ def begin(session: Session, story_id: int, name: str, traits: str, like: str | N
     character = cast.add_character(session, story_id, name, traits)
     if not character.traits and like is None:
         raise ArtistError("Say in a few words who it is, or bring a picture of whom they are like.", "traits")
-    cues = [] if like is None else [shots.new_cue("look", like, f"{character.name[:100]} is like this", _LIKENESS)]
+    cues = [] if like is None else [shots.new_cue("look", like, f"{character.name[:100]} is like this")]
     recipe = Recipe(words=WORDS, cues=cues)
     return shots.create(session, story_id, f"Find {character.name}"[: limits.NAME], None, character.id, None, recipe)
 
@@ -46,13 +45,11 @@ def into_scene(session: Session, story_id: int, character_id: int, scene_id: int
     """
     if scene_id is None and not place.strip() and not dress.strip():
         raise ArtistError("Say where, or in what: one of the two makes the scene.", "scene")
-    character = cast.find(session, character_id)
+    cast.find(session, character_id)
     if scene_id is None and place.strip():
         scene_id = cast.add_scene(session, story_id, short_name(place), place).id
     outfit_id = cast.add_outfit(session, character_id, short_name(dress), _undressed(dress)).id if dress.strip() else None
-    lead = character.lead
-    cues = [] if lead is None else [shots.new_cue("face", lead.picture_sha256, f"{character.name[:100]}, lead anchor")]
-    return shots.create(session, story_id, "", scene_id, character_id, outfit_id, Recipe(words="full figure", cues=cues))
+    return shots.create(session, story_id, "", scene_id, character_id, outfit_id, Recipe(words="full figure"))
 
 
 def short_name(words: str) -> str:

@@ -66,7 +66,8 @@ def known_of_recipe(session: Session, recipe: Recipe) -> dict[str, Reading]:
 
 
 def settled(session: Session, recipe: Recipe) -> Recipe:
-    """The recipe as it runs: with what artists corrected in the pictures of its references."""
+    """The recipe as it runs: an anchor stands for all anchors of its character, and what artists corrected is in it."""
+    recipe = contents.with_anchors(session, recipe)
     return contents.with_corrections(session, recipe, lambda: known_of_recipe(session, recipe))
 
 
@@ -222,7 +223,8 @@ def of_recipe(session: Session, recipe: Recipe, known: Collection[str] = ()) -> 
 def _referred(recipe: Recipe) -> list[str]:
     cues = [*recipe.cues, *(cue for region in recipe.regions for cue in region.cues)]
     sources = set() if recipe.source is None else {recipe.source.picture}
-    return sorted(sources | {cue.picture for cue in cues if cue.acts and cue.picture is not None})
+    further = {name for cue in cues if cue.acts for name in cue.also}
+    return sorted(sources | further | {cue.picture for cue in cues if cue.acts and cue.picture is not None})
 
 
 def drift_of(session: Session, sha256: str, anchors: list[str]) -> Drift | None:

@@ -41,14 +41,18 @@ def create(
     outfit_id: int | None = None,
     recipe: Recipe | None = None,
 ) -> Shot:
-    """A new shot. Without a name it is called after what is in it."""
+    """A new shot. Without a name it is called after what is in it. The lead anchor of its character is on its cue sheet by the face,
+    unless somebody is handed on there already.
+    """
     scene, character, outfit = _cast(session, story_id, scene_id, character_id, outfit_id)
     if not name.strip():
         n = session.scalar(select(func.count()).select_from(Shot).where(Shot.story_id == story_id)) or 0
         name = " in ".join(p for p in (character.name if character else "", outfit.name if outfit else "") if p) or f"Shot {n + 1}"
     recipe = recipe or Recipe()
     held = recipe.held or holding.held_by(session, character)
-    recipe = recipe.model_copy(update={"given": cast.given_words(character, outfit, scene), "held": held})
+    recipe = recipe.model_copy(
+        update={"given": cast.given_words(character, outfit, scene), "held": held, "cues": _with_lead(recipe.cues, character)}
+    )
     shot = Shot(
         story_id=story_id,
         name=limits.text(name, "The name", "name", limits.NAME),
@@ -61,6 +65,23 @@ def create(
     session.flush()
     drafts.first(session, shot)
     return shot
+
+
+def _with_lead(cues: Sequence[Cue], character: Character | None, before: Character | None = None) -> list[Cue]:
+    """Cues with the lead anchor of the character by the face, in place of those of whoever was there `before`; none where another
+    person is handed on by them.
+    """
+    past = set() if before is None else {anchor.picture_sha256 for anchor in before.anchors}
+    kept = [cue for cue in cues if not (_hands_on(cue) and cue.picture in past)]
+    lead = None if character is None else character.lead
+    if character is None or lead is None or any(map(_hands_on, kept)):
+        return kept
+    return [*kept, new_cue("face", lead.picture_sha256, f"{character.name[:100]}, lead anchor")]
+
+
+def _hands_on(cue: Cue) -> bool:
+    lender = reference(cue.role)
+    return lender is not None and lender.hands_on
 
 
 def new_cue(role_name: str, sha256: str, name: str, weight: float | None = None) -> Cue:
@@ -174,9 +195,13 @@ def recast(session: Session, shot_id: int, scene_id: int | None, character_id: i
     if character_id != shot.character_id:
         outfit_id = None if outfit_id == shot.outfit_id else outfit_id
     scene, character, outfit = _cast(session, shot.story_id, scene_id, character_id, outfit_id)
-    held = draft(shot).held if character_id == shot.character_id else holding.held_by(session, character)
+    now, before = draft(shot), shot.character
+    same = character_id == shot.character_id
+    held = now.held if same else holding.held_by(session, character)
+    cues = now.cues if same else _with_lead(now.cues, character, before)
     shot.scene_id, shot.character_id, shot.outfit_id = scene_id, character_id, outfit_id
-    shot.draft = {**shot.draft, "given": cast.given_words(character, outfit, scene), "held": held}
+    recast = now.model_copy(update={"given": cast.given_words(character, outfit, scene), "held": held, "cues": cues})
+    shot.draft = recast.model_dump()
     session.flush()
     session.refresh(shot)
     return shot

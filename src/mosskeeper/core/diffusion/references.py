@@ -21,6 +21,7 @@ from mosskeeper.core.reading.contents import SURE, Contents, Subject
 from mosskeeper.core.reading.reading import Reading, measured
 from mosskeeper.core.recipe import Cue
 from mosskeeper.core.references.of_reading import contents_of_reading
+from mosskeeper.core.references.pooled import pooled
 from mosskeeper.core.roles import reference
 from mosskeeper.core.roles.role import Reference
 from mosskeeper.core.traits import BY_NAME, MEASURED, TRAITS, Trait, of_parts
@@ -30,6 +31,8 @@ _DECISIVE = 24.0  # log odds of a trait that has arrived and is known surely: no
 _LIKELY = 4.0  # the same of one that is only likely
 _RAMP = 0.05  # of amount, on both sides of where a trait arrives
 _WHOLE = 0.62  # amount from which continuous traits are the reference's
+_HALF = 0.5  # amount under which a finish is mixed with the usual one
+_USUAL_FINISH = "gouache"
 _NEAR = 30.0  # Lab units over which a palette's colours count as the same cloth
 EARLY = -0.6  # lean by which early steps count more for composition
 LATE = 0.6  # and late ones for detail
@@ -141,7 +144,7 @@ class References:
         lending = [(c, kind) for c in cues if c.acts and c.picture is not None and (kind := reference(c.role)) is not None]
         lending.sort(key=lambda one: (one[0].picture or "", one[0].role, one[0].start, one[0].end, one[0].weight))
         self.steps = steps
-        lent = [_lent(c, kind, readings.get(c.picture or "") or measured(_rgb(pictures[c.picture or ""]))) for c, kind in lending]
+        lent = [_lent(c, kind, pictures, readings) for c, kind in lending]
         self.lent = _balanced(lent) if balance else lent
 
     def scores(self, attribute: str) -> dict[str, float]:
@@ -195,10 +198,14 @@ class References:
         return float(r), float(g), float(b)
 
     def finish(self, drawn: str) -> tuple[str, ...]:
-        """The styles of a picture whose finish was drawn as `drawn`: those of the reference that lent it, which may be several."""
+        """The styles of a picture whose finish was drawn as `drawn`: those of the reference that lent it, which may be several; at
+        less than half of an amount mixed with the usual one.
+        """
+        trait = BY_NAME["finish"]
         for one in self.lent:
-            if "finish" in one.parts and one.contents.finish[:1] == (drawn,) and one.arrived(BY_NAME["finish"], self.steps) == 1:
-                return one.contents.finish
+            if "finish" in one.parts and one.contents.finish[:1] == (drawn,) and one.arrived(trait, self.steps) == 1:
+                half = one.amount(self.steps, EARLY) < _HALF and _USUAL_FINISH not in one.contents.finish
+                return (_USUAL_FINISH, *one.contents.finish) if half else one.contents.finish
         return (drawn,)
 
     def exact(self, person: Person, named: frozenset[str]) -> Person:
@@ -237,12 +244,21 @@ class References:
         return None if best is None else best[1]
 
 
-def _lent(cue: Cue, kind: Reference, reading: Reading) -> Lent:
+def _lent(cue: Cue, kind: Reference, pictures: Mapping[str, NDArray[np.uint8]], readings: Mapping[str, Reading]) -> Lent:
+    name = cue.picture or ""
+    reading = readings.get(name) or measured(_rgb(pictures[name]))
     contents = reading.contents or contents_of_reading(reading)
     subject = contents.subject(cue.subject)
     if subject is not None and cue.corrected:
         subject = subject.corrected(cue.corrected)
+    further = [one for other in cue.also if other in readings and (one := _main(readings[other])) is not None]
+    if subject is not None and further:
+        subject = pooled([subject, *further])
     return Lent(cue, kind, reading, contents, subject, parts_of(cue, kind))
+
+
+def _main(reading: Reading) -> Subject | None:
+    return (reading.contents or contents_of_reading(reading)).subject(None)
 
 
 def _balanced(lent: list[Lent]) -> list[Lent]:

@@ -8,21 +8,23 @@ read to a few pixels only.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.illustrator.description import Part
+from mosskeeper.core.illustrator.description import Part, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.pictures.resample import fitted
 
 F32 = NDArray[np.float32]
-_HEAD = 76.0  # px of a head's height at which it is compared
-_LARGEST = 420  # px of the longer side of what is drawn
+HEAD = 76.0  # px of a head's height at which hair, beard and glasses are compared …
+FACE = 140.0  # … and at which the lines of age are seen
+_LARGEST = 330  # px of the longer side of what is drawn, at HEAD
 _WINDOW = (1.35, 1.25, 1.75)  # head heights beside, above and below the middle of the head
 _SHIFTS = (-2, 0, 2)  # px
 _FINE = 3.0  # px below which structure is fine
@@ -44,11 +46,17 @@ class Fit:
 class HeadView:
     """The head of figure `n` of a picture (H, W, 3), at the scale at which drawings are compared with it."""
 
-    def __init__(self, picture: NDArray[np.uint8], scene: Scene, n: int) -> None:
+    def __init__(self, picture: NDArray[np.uint8], scene: Scene, n: int, head_px: float = HEAD) -> None:
+        """
+        Parameters
+        ----------
+        scene : that explains the picture, aligned to its landmarks.
+        head_px : height of the head at which both are compared, px; less where the whole picture would get too large.
+        """
         h, w = picture.shape[:2]
         self._n = n
         head = scene.camera.spots[n].scale
-        k = min(_HEAD / max(head, 1.0), _LARGEST / max(w, h))
+        k = min(head_px / max(head, 1.0), _LARGEST * head_px / HEAD / max(w, h))
         self.scene = scene.resized(k)
         self._size = self.scene.size
         self._picture = _lab(fitted(picture, self._size))
@@ -74,15 +82,19 @@ class HeadView:
         y0, y1, x0, x1 = self._box
         return np.ascontiguousarray(whole[y0:y1, x0:x1])
 
-    def fits(self, field: str, values: list[object], plain: object) -> list[Fit]:
+    def fits(self, field: str, values: Sequence[object], plain: object) -> list[Fit]:
         """How each of several values of a person's field explains the head. plain : the value without any structure of its own."""
         person = self.scene.description.figures[self._n]
         drawn = {value: self._drawn(replace(person, **{field: value})) for value in dict.fromkeys([*values, plain])}  # type: ignore[arg-type]
         base, _ = drawn[plain]
         return [self._fit(*drawn[value], base) for value in values]
 
-    def _drawn(self, person: object) -> tuple[F32, NDArray[np.bool_]]:
-        d = draw_scene(self.scene.with_person(self._n, person))  # type: ignore[arg-type]
+    def with_value(self, scene: Scene, field: str, value: object) -> Scene:
+        """A scene with a value of a field of this figure."""
+        return scene.with_person(self._n, replace(scene.description.figures[self._n], **{field: value}))  # type: ignore[arg-type]
+
+    def _drawn(self, person: Person) -> tuple[F32, NDArray[np.bool_]]:
+        d = draw_scene(self.scene.with_person(self._n, person))
         y0, y1, x0, x1 = self._box
         face = (np.isin(d.labels, _FACE) & (d.figures == self._n + 1))[y0:y1, x0:x1]
         return self._cut(_lab(d.image)), face

@@ -14,7 +14,7 @@ from mosskeeper.core.pictures.decode import MAX_BYTES
 from mosskeeper.core.reading.face_check import FaceCheck
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.queue.deferring import want_drift, want_readings
-from mosskeeper.studio import cast, catalogue, library, measures, pictures, readings, takes
+from mosskeeper.studio import anchor_traits, cast, catalogue, library, measures, pictures, readings, takes
 from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Anchor, Character, Take
 from mosskeeper.web.deps import Db, Fields, Id, Look, Queue, Text, Upload
@@ -55,6 +55,7 @@ def _page(request: Request, db: Session, character: Character, **more: object) -
         "character": character,
         "anchors": anchors,
         "read": _canonical(anchors),
+        "offered": anchor_traits.offered(db, character),
         "let_go": cast.let_go_of(db, character.id),
         "names": COLOURS,
         "drifting": drifting,
@@ -113,6 +114,16 @@ def describe(request: Request, db: Db, character_id: Id, name: Text = "", traits
         catalogue.edit(db, catalogue.KINDS["character"], character_id, name, traits)
     except ArtistError as error:
         return _page(request, db, cast.find(db, character_id), problem=error.sentence, typed={"name": name, "traits": traits})
+    return RedirectResponse(f"/characters/{character_id}", 303)
+
+
+@router.post("/characters/{character_id}/traits")
+def accept_trait(request: Request, db: Db, character_id: Id, trait: Text = "") -> Response:
+    """Takes what the anchors show of a trait into the character's words; the given words of the shots follow."""
+    try:
+        anchor_traits.accept(db, character_id, trait)
+    except ArtistError as error:
+        return _page(request, db, cast.find(db, character_id), problem=error.sentence)
     return RedirectResponse(f"/characters/{character_id}", 303)
 
 
