@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from bench import doors, engine, illustrator, kills, live, live_board, mend_pages, mends, pages, regions
+from bench import doors, engine, illustrator, kills, live, live_board, mend_pages, mends, pages, regions, subject
 from bench.report import Row, publish
 
 BENCHES = {"engine": engine.measure, "illustrator": illustrator.measure, "pages": pages.measure}
@@ -17,6 +17,7 @@ _SIEGES = {
     "mends": mends.measure,
     "mend-pages": mend_pages.measure,
     "regions": regions.measure,
+    "subject": subject.measure,
 }
 _SLOW = (
     "fidelity",
@@ -28,6 +29,7 @@ _SLOW = (
     "mends",
     "mend-pages",
     "regions",
+    "subject",
 )  # measured only when asked for by name; two have packages of their own
 
 

@@ -204,10 +204,10 @@ def _invert(arguments: argparse.Namespace) -> int:
 
 
 def _sheets(arguments: argparse.Namespace) -> int:
-    from mosskeeper import mend_sheets, region_sheets
+    from mosskeeper import mend_sheets, region_sheets, subject_sheets
     from mosskeeper.sheets_command import SHEETS, make_sheets
 
-    made = {"mend": mend_sheets.make, "regions": region_sheets.make}
+    made = {"mend": mend_sheets.make, "regions": region_sheets.make, "subject": subject_sheets.make}
     names = arguments.names or [*SHEETS, *made]
     unknown = [name for name in names if name not in SHEETS and name not in made]
     if unknown:

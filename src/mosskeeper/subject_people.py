@@ -1,4 +1,4 @@
-"""The people of the bench: over all ages, complexions, hair styles, beards, glasses and marks; and scenes to put them in."""
+"""People for the bench and the sheets of subjects: over all ages, complexions, hair styles, beards, glasses and marks; and scenes to put them in."""
 
 from __future__ import annotations
 
@@ -15,7 +15,6 @@ from mosskeeper.core.words.attributes import ATTRIBUTES
 SEED = 20261201  # was drawn for this bench alone
 COUNT = 24
 _GREY = ("silver", "white")
-_HOODED = ("none",)
 
 # Fresh scenes: other light, weather, finish, view, expression and outfit than any portrait of the people has; no trait words.
 SCENES = (
@@ -70,6 +69,24 @@ def portrait(person: Person, n: int) -> Description:
     return Description(**described, layout=layout, place=("kitchen", "roof garden", "seed vault")[n % 3], time="noon")
 
 
-def dressed_plainly(person: Person) -> Person:
-    """Without a hat, in plain cloth."""
-    return replace(person, headwear="none", pattern="plain", worn=())
+def sibling(person: Person, rng: np.random.Generator) -> Person:
+    """Somebody with the same hair, skin, age, sex and marks, and another face and eyes."""
+    others = [eyes for eyes in ATTRIBUTES["eyes"].values if eyes != person.eyes]
+    return replace(person, face=Face.sampled(rng), eyes=str(rng.choice(others)))
+
+
+def with_one_change(person: Person, rng: np.random.Generator) -> tuple[str, Person]:
+    """The same person with one trait of identity changed, and which: beard, hair, glasses, age or sex."""
+    kinds = ["hair", "glasses", "age", "sex", *(["beard"] if person.subject in MEN else [])]
+    kind = str(rng.choice(kinds))
+    old, sex = person.subject.startswith("old"), person.subject.split()[-1]
+    if kind == "hair":
+        return kind, replace(person, hair=str(rng.choice([h for h in ATTRIBUTES["hair"].values if h != person.hair])))
+    if kind == "glasses":
+        return kind, replace(person, glasses=not person.glasses)
+    if kind == "age":
+        return kind, replace(person, subject=sex if old else f"old {'woman' if sex in ('woman', 'girl') else 'man'}")
+    if kind == "sex":
+        other = {"woman": "man", "man": "woman", "girl": "boy", "boy": "girl"}[sex]
+        return kind, replace(person, subject=f"old {other}" if old else other, facial_hair="none")
+    return kind, replace(person, facial_hair="none" if person.facial_hair != "none" else "beard")
