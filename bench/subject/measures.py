@@ -9,17 +9,15 @@ import numpy as np
 
 from bench.report import Row, row
 from mosskeeper.core.continuity.drift import drift
-from mosskeeper.core.illustrator.description import Description, Layout, Person
+from mosskeeper.core.illustrator.description import Description
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.reading.reader import read
 from mosskeeper.core.reading.reading import FigureRead
-from mosskeeper.core.words.attributes import ATTRIBUTES
-from mosskeeper.subject_people import people, portrait, sibling, with_one_change
+from mosskeeper.subject_people import elsewhere, people, portrait, sibling, with_one_change
 
 _SEED = 20261202
 _AIMS = {"same": ">= 0.95", "one trait changed": ">= 0.9", "sibling": ">= 0.85", "stranger": ">= 0.98"}
-_HIDING = ("rain cape", "diver's suit", "beekeeper's veil", "night cloak")  # in which a head is not seen
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -44,25 +42,6 @@ def pairs(count: int = 24, seed: int = _SEED) -> Iterator[Pair]:
         yield Pair("sibling", anchors[n], _read(elsewhere(sibling(person, rng), rng)))
         stranger = replace(own[(n + 1) % count], skin=person.skin, hair_colour=person.hair_colour)
         yield Pair("stranger", anchors[n], _read(elsewhere(stranger, rng)))
-
-
-def elsewhere(person: Person, rng: np.random.Generator) -> Description:
-    """A person in a scene, clothes, light, finish and expression at random."""
-
-    def any_of(name: str) -> str:
-        return str(rng.choice(ATTRIBUTES[name].values))
-
-    outfit = str(rng.choice([one for one in ATTRIBUTES["outfit"].values if one not in _HIDING]))
-    layout = Layout(
-        str(rng.choice(("facing", "standing"))),
-        str(rng.choice(("bust", "half", "close"))),
-        facing=int(rng.choice((-1, 1))),
-        ground=int(rng.integers(6)),
-        view=str(rng.choice(("front", "front", "three-quarter"))),
-    )
-    described = portrait(replace(person, outfit=outfit, expression=any_of("expression")), 0)
-    weather = str(rng.choice(("clear", "clear", "rain", "fog")))
-    return replace(described, layout=layout, place=any_of("place"), time=any_of("time"), weather=weather, finish=(any_of("finish"),))
 
 
 def _read(description: Description) -> FigureRead | None:

@@ -14,6 +14,7 @@ from mosskeeper.core.words.attributes import ATTRIBUTES
 
 SEED = 20261201  # was drawn for this bench alone
 COUNT = 24
+_HIDING = ("rain cape", "diver's suit", "beekeeper's veil", "night cloak")  # in which a head is not seen
 _GREY = ("silver", "white")
 
 # Fresh scenes: other light, weather, finish, view, expression and outfit than any portrait of the people has; no trait words.
@@ -90,3 +91,22 @@ def with_one_change(person: Person, rng: np.random.Generator) -> tuple[str, Pers
         other = {"woman": "man", "man": "woman", "girl": "boy", "boy": "girl"}[sex]
         return kind, replace(person, subject=f"old {other}" if old else other, facial_hair="none")
     return kind, replace(person, facial_hair="none" if person.facial_hair != "none" else "beard")
+
+
+def elsewhere(person: Person, rng: np.random.Generator) -> Description:
+    """A person in a scene, clothes, light, finish and expression at random."""
+
+    def any_of(name: str) -> str:
+        return str(rng.choice(ATTRIBUTES[name].values))
+
+    outfit = str(rng.choice([one for one in ATTRIBUTES["outfit"].values if one not in _HIDING]))
+    layout = Layout(
+        str(rng.choice(("facing", "standing"))),
+        str(rng.choice(("bust", "half", "close"))),
+        facing=int(rng.choice((-1, 1))),
+        ground=int(rng.integers(6)),
+        view=str(rng.choice(("front", "front", "three-quarter"))),
+    )
+    described = portrait(replace(person, outfit=outfit, expression=any_of("expression")), 0)
+    weather = str(rng.choice(("clear", "clear", "rain", "fog")))
+    return replace(described, layout=layout, place=any_of("place"), time=any_of("time"), weather=weather, finish=(any_of("finish"),))

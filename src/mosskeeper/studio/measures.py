@@ -22,7 +22,7 @@ from mosskeeper.core.roles.winners import winners
 from mosskeeper.studio import pictures, readings, takes
 from mosskeeper.studio.models import Anchor, Measures, Take
 
-_FORMAT = "2"
+_FORMAT = "3"
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,7 +96,8 @@ def anchors_of(session: Session, character_ids: Collection[int]) -> dict[int, li
 
 def _unpacked(recipe: Recipe, body: dict[str, Any], drift_holds: bool = True) -> TakeMeasures:
     matches = tuple(Obeyed(m["score"], m["meaning"]) if m else None for m in body["matches"])
-    drift = Drift(**body["drift"]) if body["drift"] and drift_holds else None
+    told = body["drift"] if drift_holds else None
+    drift = Drift(told["distance"], told["parts"], tuple(told["unseen"])) if told else None
     return TakeMeasures(tuple(recipe.cues), matches, dict(body["won"]), drift)
 
 
@@ -136,7 +137,7 @@ def _anchors(session: Session, character_id: int | None) -> list[str]:
 
 def _drifted(session: Session, take: Take, anchors: list[str]) -> dict[str, Any] | None:
     found = readings.drift_of(session, take.picture_sha256, anchors)
-    return None if found is None else {"distance": found.distance, "parts": dict(found.parts)}
+    return None if found is None else {"distance": found.distance, "parts": dict(found.parts), "unseen": list(found.unseen)}
 
 
 def _matched(session: Session, take: Take, recipe: Recipe) -> dict[str, Any]:
