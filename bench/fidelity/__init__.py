@@ -16,7 +16,7 @@ _PAGE = Path(__file__).parents[2] / "docs" / "fidelity.md"
 _HEAD = """# Fidelity of the diffusion core
 
 Written by `./moss bench fidelity`{how}. Every figure is measured on pictures that the run made, in their pixels and part maps.
-References are read perfectly here (their attributes come from what they were drawn from): a reader's errors come on top.
+References are known as in the studio: by their stored scenes, and in rows of their own from their pixels, by reader and inversion.
 
 | measured | aim | reached | |
 | --- | --- | --- | --- |

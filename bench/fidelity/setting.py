@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from functools import cache
 
 import numpy as np
@@ -13,9 +14,11 @@ from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Description, Part
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.pictures.colour import rgb_to_lab
-from mosskeeper.core.reading.palette import read_palette
+from mosskeeper.core.reading.any_reader import read_any
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.references.of_picture import contents_of_picture
+from mosskeeper.core.references.of_scene import contents_of_scenes
 
 SIZE = (256, 320)
 BASE = Recipe(words="a young woman in the fern house at noon, half figure", width=SIZE[0], height=SIZE[1], steps=12)
@@ -63,20 +66,14 @@ def drawn(take: Take) -> tuple[Drawing, Description]:
     return take.drawing, take.description
 
 
-def reading(n: int, confidence: float = 1.0) -> Reading:
-    """A perfect reading of an own picture, from what it was drawn from: the reader's part is not what is measured here."""
+@cache
+def reading(n: int, exact: bool = True) -> Reading:
+    """The reading of an own picture as the studio has it: from its pixels, and where `exact` with what its stored scene holds."""
     take = other(n)
-    drawing, d = drawn(take)
-    attributes = {a: {str(getattr(d, field)): confidence} for a, field in FIELDS.items()}
-    attributes |= {name: {"yes" if getattr(d, name) else "no": confidence} for name in ("freckles", "glasses")}
-    return Reading(
-        read_palette(take.image),
-        attributes,
-        d.face,
-        {"colour": d.colour_a, "trim": d.colour_b},
-        drawing.joints / drawing.labels.shape[::-1],
-        drawing.depth,
-    )
+    read = read_any(take.image)
+    assert take.explained is not None
+    contents = contents_of_scenes(take.explained) if exact else contents_of_picture(take.image, read)
+    return replace(read, contents=contents)
 
 
 def with_cues(*cues: Cue, base: Recipe = BASE, **changes: object) -> Recipe:

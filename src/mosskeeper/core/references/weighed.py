@@ -8,7 +8,7 @@ that the reader was not trained on.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.illustrator.vocabulary.people import SUBJECTS
-from mosskeeper.core.inversion.closely import FACE, HEAD, Fit, HeadView
+from mosskeeper.core.inversion.closely import Fit, HeadView
 from mosskeeper.core.reading.reading import SURE, FigureRead
 from mosskeeper.core.words.attributes import ATTRIBUTES
 
@@ -26,43 +26,58 @@ _SHOULDERS = 10.0  # of the squared logarithm by which shoulders are broader tha
 _MOST_SHOULDERS = 6.0
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Seen:
+    """A picture (H, W, 3) with what the reader says: its confidences by attribute, and the main figure."""
+
+    picture: NDArray[np.uint8]
+    read: Mapping[str, Mapping[str, float]]
+    figure: FigureRead
+
+
 @dataclass(frozen=True, slots=True)
 class Weighing:
-    """How a trait is weighed. field : of a person. plain : its value without structure of its own. head_px : at which it is drawn.
+    """How a trait is weighed. field : of a person. plain : its value without structure of its own.
     evidence : names of what is summed, weights : of each. honest : factor on the resulting probability, where it promises too much.
     """
 
     field: str
     plain: object
-    head_px: float
     evidence: tuple[str, ...]
     weights: tuple[float, ...]
     honest: float = 1.0
 
 
 WEIGHINGS: dict[str, Weighing] = {
-    "subject": Weighing("subject", "woman", FACE, ("read", "fine", "shoulders"), (1.19, 0.65, 1.01), 0.88),
-    "hair": Weighing("hair", "shaved", HEAD, ("read", "cost"), (0.86, 2.85)),
-    "facial hair": Weighing("facial_hair", "none", HEAD, ("read", "cost", "fine", "explains"), (1.22, 1.49, 0.26, 1.30)),
-    "glasses": Weighing("glasses", False, HEAD, ("read", "cost", "fine", "explains"), (1.17, 0.36, 0.31, 2.10)),
+    "subject": Weighing("subject", "woman", ("read", "shoulders"), (1.35, 1.27), 0.85),
+    "hair": Weighing("hair", "shaved", ("read", "cost", "inverted"), (0.82, 1.73, 0.89)),
+    "facial hair": Weighing("facial_hair", "none", ("read", "cost", "fine", "explains"), (1.22, 1.49, 0.26, 1.30)),
+    "glasses": Weighing("glasses", False, ("read", "cost", "fine", "explains"), (1.17, 0.36, 0.31, 2.10)),
 }
+_DRAWN = ("cost", "fine", "explains")  # evidence for which the head is drawn with each value
 _ORDER = ("hair", "facial hair", "glasses", "subject")  # what covers most is settled first
 
 
-def evidence(
-    weighing: Weighing, read: Mapping[str, float], fits: list[Fit], values: tuple[str, ...], figure: FigureRead, tall: float
-) -> F64:
-    """(values, kinds of evidence), larger is likelier. tall : height of the picture over its width."""
-    costs, fine = np.array([one.cost for one in fits]), np.array([one.fine for one in fits])
-    columns = {
-        "read": np.log(np.array([read.get(value, 0.0) for value in values]) + _DOUBTED),
-        "cost": costs.min() - costs,
-        "fine": fine - fine.max(),
-        "explains": np.array([one.explains for one in fits]),
-    }
+def evidence(weighing: Weighing, name: str, seen: Seen, scene: Scene) -> F64:
+    """(values, kinds of evidence) of a trait, larger is likelier. scene : as far as it is settled."""
+    values = ATTRIBUTES[name].values
+    columns: dict[str, F64] = {}
+    if set(weighing.evidence) & set(_DRAWN):
+        view = HeadView(seen.picture, scene, 0)
+        fits = [Fit(0.0, 0.0, 0.0)] * len(values) if view.empty else view.fits(weighing.field, _drawn(name), weighing.plain)
+        costs, fine = np.array([one.cost for one in fits]), np.array([one.fine for one in fits])
+        columns = {"cost": costs.min() - costs, "fine": fine - fine.max(), "explains": np.array([one.explains for one in fits])}
     if "shoulders" in weighing.evidence:
-        columns["shoulders"] = _shoulders(figure, values, tall)
-    return np.stack([columns[name] for name in weighing.evidence], 1)
+        columns["shoulders"] = _shoulders(seen.figure, values, seen.picture.shape[0] / seen.picture.shape[1])
+    columns["read"] = np.log(np.array([seen.read.get(name, {}).get(value, 0.0) for value in values]) + _DOUBTED)
+    inverted = getattr(scene.description.figures[0], weighing.field)
+    columns["inverted"] = np.array([float(value == inverted) for value in _drawn(name)])
+    return np.stack([columns[kind] for kind in weighing.evidence], 1)
+
+
+def _drawn(name: str) -> list[object]:
+    """The values of a trait as a person has them."""
+    return [value == "yes" if name == "glasses" else value for value in ATTRIBUTES[name].values]
 
 
 def probabilities(weighing: Weighing, seen: F64) -> F64:
@@ -72,26 +87,18 @@ def probabilities(weighing: Weighing, seen: F64) -> F64:
     return np.asarray(p / p.sum())
 
 
-def weighed(
-    picture: NDArray[np.uint8], scene: Scene, read: Mapping[str, Mapping[str, float]], figure: FigureRead
-) -> tuple[Scene, dict[str, dict[str, float]]]:
-    """The scene of a picture (H, W, 3) with the likeliest values of its main figure, and the probability of each value by trait.
+def weighed(seen: Seen, scene: Scene) -> tuple[Scene, dict[str, dict[str, float]]]:
+    """The scene of a picture with the likeliest values of its main figure, and the probability of each value by trait.
 
-    scene : as inversion found it. read : the reader's confidences by attribute. figure : the main figure, as it was read.
+    scene : as inversion found it.
     """
     told: dict[str, dict[str, float]] = {}
-    tall = picture.shape[0] / picture.shape[1]
     for name in _ORDER:
-        weighing, values = WEIGHINGS[name], ATTRIBUTES[name].values
-        view = HeadView(picture, scene, 0, weighing.head_px)
-        if view.empty:
-            continue
-        drawn: list[object] = [value == "yes" for value in values] if name == "glasses" else list(values)
-        plain = weighing.plain if weighing.plain in drawn else drawn[0]
-        fits = view.fits(weighing.field, drawn, plain)
-        p = probabilities(weighing, evidence(weighing, read.get(name, {}), fits, values, figure, tall))
-        told[name] = {value: float(share) * weighing.honest for value, share in zip(values, p, strict=True)}
-        scene = view.with_value(scene, weighing.field, drawn[int(p.argmax())])
+        weighing = WEIGHINGS[name]
+        p = probabilities(weighing, evidence(weighing, name, seen, scene))
+        told[name] = {value: float(share) * weighing.honest for value, share in zip(ATTRIBUTES[name].values, p, strict=True)}
+        person = replace(scene.description.figures[0], **{weighing.field: _drawn(name)[int(p.argmax())]})  # type: ignore[arg-type]
+        scene = scene.with_person(0, person)
     return scene, told
 
 

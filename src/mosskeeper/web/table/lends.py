@@ -12,21 +12,25 @@ from mosskeeper.core.recipe import Cue
 from mosskeeper.core.roles import reference
 from mosskeeper.core.traits import MEASURED, OF_PERSON, Trait
 from mosskeeper.core.words.attributes import ATTRIBUTES
+from mosskeeper.core.words.describe import phrase
 
 _ORIGINS = {
     "scene": "Drawn here: what it holds is known exactly.",
     "found": "A copy of a picture that was drawn here: what it holds is known exactly.",
 }
-_PLAIN = {"yes": "yes", "no": "no", "none": "none"}
+_PLAIN = ("no", "none", "average", "")
 
 
 @dataclass(frozen=True, slots=True)
 class TraitShown:
-    """A trait of the person of a reference. values : what it can be corrected to. likely : other values that were nearly chosen."""
+    """A trait of the person of a reference. says : its value as words, "" where there is nothing to say. values : what it can be
+    corrected to. likely : other values that were nearly chosen.
+    """
 
     name: str
     label: str
     value: str
+    says: str
     sure: bool
     corrected: bool
     values: tuple[str, ...]
@@ -80,5 +84,6 @@ def _shown(trait: Trait, subject: Subject, corrected: Mapping[str, str]) -> Trai
     known = trait.name in subject.sure
     value = subject.value(trait.name) if known else ""
     sure = subject.sure.get(trait.name, 0.0) >= SURE
+    says = "" if value in _PLAIN else phrase(trait.name, value)
     likely = subject.others.get(trait.name, ())[:2]
-    return TraitShown(trait.name, trait.called, value, sure, trait.name in corrected, ATTRIBUTES[trait.name].values, likely)
+    return TraitShown(trait.name, trait.called, value, says, sure, trait.name in corrected, ATTRIBUTES[trait.name].values, likely)
