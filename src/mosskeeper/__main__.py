@@ -155,7 +155,9 @@ def _draw(arguments: argparse.Namespace) -> int:
     from mosskeeper.draw_command import draw_recipe
 
     try:
-        for path in draw_recipe(arguments.recipe, arguments.seed, arguments.out, arguments.cue):
+        for path in draw_recipe(
+            arguments.recipe, arguments.seed, arguments.out, arguments.cue, lambda sentence: print(sentence, file=sys.stderr)
+        ):
             print(path)
     except (ArtistError, OSError) as error:
         print(error, file=sys.stderr)

@@ -7,13 +7,14 @@ from __future__ import annotations
 
 import hashlib
 import secrets
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.cue_sheet import warnings
 from mosskeeper.core.errors import ArtistError, BadRecipe
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.pictures.decode import decode, encode_png
@@ -28,8 +29,13 @@ from mosskeeper.formats.png import own_scenes, recipe_of, with_recipe
 from mosskeeper.formats.reading_document import as_stored
 
 
-def draw_recipe(path: Path, seed: int | None, out: Path, cue_files: list[Path]) -> Iterator[Path]:
-    """Makes the recipe's takes and yields the path of each. Raises ArtistError with what is wrong."""
+def draw_recipe(
+    path: Path, seed: int | None, out: Path, cue_files: list[Path], tell: Callable[[str], None] = lambda _: None
+) -> Iterator[Path]:
+    """Makes the recipe's takes and yields the path of each. tell : gets sentences about cues that will not act as they are meant to.
+
+    Raises ArtistError with what is wrong.
+    """
     recipe = _read(path)
     brought = _brought(cue_files)
     pictures = {sha256: one.layers_u8 for sha256, one in brought.items()}
@@ -47,6 +53,8 @@ def draw_recipe(path: Path, seed: int | None, out: Path, cue_files: list[Path]) 
     first = seed if seed is not None else recipe.seed if recipe.seed is not None else secrets.randbelow(MAX_SEED)
     out.mkdir(parents=True, exist_ok=True)
     materials = _materials(recipe, brought)
+    for one in warnings(recipe, materials.readings):
+        tell(f"{recipe.cues[one.place].name or recipe.cues[one.place].role}: {one.sentence}")
     for i in range(recipe.count):
         own = recipe.with_seed((first + i) % (MAX_SEED + 1))
         assert own.seed is not None

@@ -1,5 +1,6 @@
 """What stored pictures hold as references: scenes, copies, corrections that stay, anchors together, cues that begin by themselves."""
 
+import hashlib
 import io
 import json
 from collections.abc import Callable
@@ -254,3 +255,14 @@ def test_draw_makes_the_bytes_of_the_studio_for_the_same_recipe_and_pictures(
     assert np.array_equal(np.asarray(Image.open(out).convert("RGB")), made.image)
     plain = recipe.model_copy(update={"cues": []})
     assert not np.array_equal(FULL.generate(plain, 3, Materials(), lambda _: None, lambda: False).image, made.image)
+
+
+def test_draw_says_what_of_a_cue_cannot_act(tmp_path: Path) -> None:
+    grey = encode_png(np.full((64, 64, 3), 90, np.uint8))
+    (tmp_path / "grey.png").write_bytes(grey)
+    cue = Cue(role="face", name="Grey", picture=hashlib.sha256(grey).hexdigest())
+    recipe = Recipe(words="a girl", width=256, height=256, steps=4, count=1, seed=1, cues=[cue])
+    (tmp_path / "recipe.json").write_text(recipe.to_json())
+    told: list[str] = []
+    assert len(list(draw_recipe(tmp_path / "recipe.json", None, tmp_path, [tmp_path / "grey.png"], told.append))) == 1
+    assert told == ["Grey: No face is read in this picture, so it cannot lend one: choose a picture in which it is seen clearly."]
