@@ -3,15 +3,11 @@
 import hashlib
 import io
 import json
-from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
-from threading import Barrier
 
 import numpy as np
 import pytest
 from PIL import Image
-from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.errors import ArtistError
@@ -28,6 +24,7 @@ from mosskeeper.formats.png import with_recipe
 from mosskeeper.studio import anchor_traits, cast, catalogue, contents, drafts, explaining, pictures, readings, shots, working
 from mosskeeper.studio.models import Character, Shot
 from tests.conftest import SMALL, lay_out
+from tests.studio.test_edits import at_once
 
 Sessions = sessionmaker[Session]
 BEARDED = Description(
@@ -67,19 +64,6 @@ def own() -> Explained:
 def shot(make_session: Sessions) -> Shot:
     with make_session.begin() as session:
         return lay_out(session)
-
-
-def at_once(make_session: Sessions, *acts: Callable[[Session], object]) -> None:
-    together = Barrier(len(acts))
-
-    def carry_out(act: Callable[[Session], object]) -> None:
-        with make_session.begin() as session:
-            session.scalar(select(1))
-            together.wait()
-            act(session)
-
-    with ThreadPoolExecutor(len(acts)) as pool:
-        list(pool.map(carry_out, acts))
 
 
 def test_a_take_holds_its_scene_and_a_copy_of_it_is_recognised(db: Session, own: Explained) -> None:

@@ -284,3 +284,35 @@ def test_what_a_region_did_is_found_by_a_worker_and_kept(db: Session) -> None:
     assert facts is not None and facts["told"] and maps.png(db, key_of(take, 0))
     with pytest.raises(ArtistError):
         maps.check(db, key_of(take, 5))
+
+
+def test_two_references_added_to_one_region_at_once_are_both_kept(make_session: sessionmaker[Session]) -> None:
+    with make_session.begin() as session:
+        shot = lay_out(session)
+        one = regions.add(session, shot.id, LEFT)
+        names = [pictures.store(session, np.full((40, 32, 3), grey, np.uint8), f"{grey}", "upload").sha256 for grey in (10, 20)]
+    at_once(make_session, *[lambda s, n=n: regions.add_cue(s, shot.id, one, shots.new_cue("face", n, "x")) for n in names])
+    with make_session.begin() as session:
+        cues = of(session, shot)[0].cues
+        assert {cue.picture for cue in cues} == set(names)
+    first, second = (cue.id for cue in cues)
+    at_once(
+        make_session,
+        lambda s: regions.weigh_cue(s, shot.id, one, first, 0.3),
+        lambda s: regions.weigh_cue(s, shot.id, one, second, 0),
+    )
+    with make_session.begin() as session:
+        assert [(cue.id, cue.weight) for cue in of(session, shot)[0].cues] == [(first, 0.3)]
+
+
+def test_somebody_of_the_cast_comes_into_a_region_with_their_anchor(db: Session) -> None:
+    shot = lay_out(db)
+    one = regions.add(db, shot.id, LEFT)
+    sha256 = pictures.store(db, np.full((40, 32, 3), 40, np.uint8), "anchor", "upload").sha256
+    cast.add_anchor(db, shot.character_id or 0, sha256)
+    db.expire_all()
+    regions.cast_in(db, shot.id, one, shot.character_id or 0, 0)
+    (cue,) = of(db, shot)[0].cues
+    assert (cue.role, cue.picture, cue.name) == ("face", sha256, "Ada Reed, lead anchor")
+    regions.cast_in(db, shot.id, one, 0, 0)
+    assert of(db, shot)[0].cues == []

@@ -10,6 +10,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from mosskeeper.core import limits
@@ -23,7 +24,7 @@ from mosskeeper.core.regions.layouts import common_left, layout_for, proposed
 from mosskeeper.core.regions.overlaps import kept_apart
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.studio import cast, choosing, drafts, layouts, masks, shots, stacks
-from mosskeeper.studio.models import Layout, Outfit, Shot
+from mosskeeper.studio.models import Anchor, Layout, Outfit, Shot
 
 LONGER = 640  # px of the longer side of a region's mask
 Share = Annotated[float, Field(ge=-1, le=2)]
@@ -283,13 +284,51 @@ def keep_apart(session: Session, shot_id: int, page: str = "") -> Shot:
 
 
 def cast_in(session: Session, shot_id: int, region_id: str, character_id: int, outfit_id: int, page: str = "") -> Shot:
-    """Puts somebody of the cast into a region: their traits and what they wear are said there. 0: nobody named."""
-    given, name = "", ""
-    if character_id:
-        character = cast.find(session, character_id)
-        outfit = session.get(Outfit, outfit_id) if outfit_id else None
-        given, name = cast.given_words(character, outfit, None), character.name
-    return tell(session, shot_id, region_id, {"given": given, "name": name}, page)
+    """Puts somebody of the cast into a region: their traits and what they wear are said there, and their lead anchor is its reference
+    by the face, in place of that of whoever was there. 0: nobody named.
+    """
+    character = cast.find(session, character_id) if character_id else None
+    outfit = session.get(Outfit, outfit_id) if character is not None and outfit_id else None
+    given = cast.given_words(character, outfit, None) if character is not None else ""
+    anchored = set(session.scalars(select(Anchor.picture_sha256).where(Anchor.removed_at.is_(None))))
+
+    def one(region: Region) -> Region:
+        kept = [cue for cue in region.cues if not (shots.hands_on(cue) and cue.picture in anchored)]
+        cues = shots.with_lead(kept, character)
+        return region.model_copy(update={"given": given, "name": character.name if character is not None else "", "cues": cues})
+
+    return edit(session, shot_id, lambda now, there: _with(there, region_id, one), page, alone=True)
+
+
+def add_cue(session: Session, shot_id: int, region_id: str, cue: Cue, page: str = "") -> Shot:
+    """Lets a reference act for the person of a region.
+
+    Raises ArtistError where the region is gone, or has as many as it can.
+    """
+    return _change_cues(session, shot_id, region_id, lambda cues: [*cues, cue], page)
+
+
+def weigh_cue(session: Session, shot_id: int, region_id: str, cue_id: str, weight: float, page: str = "") -> Shot:
+    """Weighs a reference of a region, 0…1.5; at 0 it is taken off."""
+
+    def weighed(cues: list[Cue]) -> list[Cue]:
+        changed = [cue.model_copy(update={"weight": weight}) if cue.id == cue_id else cue for cue in cues]
+        return [cue for cue in changed if cue.weight > 0]
+
+    return _change_cues(session, shot_id, region_id, weighed, page)
+
+
+def _change_cues(session: Session, shot_id: int, region_id: str, change: Callable[[list[Cue]], list[Cue]], page: str) -> Shot:
+    """Changes a region's references as they stand now: the shot is locked meanwhile."""
+
+    def one(region: Region) -> Region:
+        try:
+            return Region.model_validate(region.model_dump() | {"cues": [cue.model_dump() for cue in change(list(region.cues))]})
+        except ValidationError as error:
+            field, sentence = explain(error)[0]
+            raise ArtistError(sentence, field) from None
+
+    return edit(session, shot_id, lambda now, there: _with(there, region_id, one), page, alone=True)
 
 
 def plan_of(

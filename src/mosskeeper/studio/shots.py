@@ -51,7 +51,7 @@ def create(
     recipe = recipe or Recipe()
     held = recipe.held or holding.held_by(session, character)
     recipe = recipe.model_copy(
-        update={"given": cast.given_words(character, outfit, scene), "held": held, "cues": _with_lead(recipe.cues, character)}
+        update={"given": cast.given_words(character, outfit, scene), "held": held, "cues": with_lead(recipe.cues, character)}
     )
     shot = Shot(
         story_id=story_id,
@@ -67,19 +67,19 @@ def create(
     return shot
 
 
-def _with_lead(cues: Sequence[Cue], character: Character | None, before: Character | None = None) -> list[Cue]:
+def with_lead(cues: Sequence[Cue], character: Character | None, before: Character | None = None) -> list[Cue]:
     """Cues with the lead anchor of the character by the face, in place of those of whoever was there `before`; none where another
     person is handed on by them.
     """
     past = set() if before is None else {anchor.picture_sha256 for anchor in before.anchors}
-    kept = [cue for cue in cues if not (_hands_on(cue) and cue.picture in past)]
+    kept = [cue for cue in cues if not (hands_on(cue) and cue.picture in past)]
     lead = None if character is None else character.lead
-    if character is None or lead is None or any(map(_hands_on, kept)):
+    if character is None or lead is None or any(map(hands_on, kept)):
         return kept
     return [*kept, new_cue("face", lead.picture_sha256, f"{character.name[:100]}, lead anchor")]
 
 
-def _hands_on(cue: Cue) -> bool:
+def hands_on(cue: Cue) -> bool:
     lender = reference(cue.role)
     return lender is not None and lender.hands_on
 
@@ -198,7 +198,7 @@ def recast(session: Session, shot_id: int, scene_id: int | None, character_id: i
     now, before = draft(shot), shot.character
     same = character_id == shot.character_id
     held = now.held if same else holding.held_by(session, character)
-    cues = now.cues if same else _with_lead(now.cues, character, before)
+    cues = now.cues if same else with_lead(now.cues, character, before)
     shot.scene_id, shot.character_id, shot.outfit_id = scene_id, character_id, outfit_id
     recast = now.model_copy(update={"given": cast.given_words(character, outfit, scene), "held": held, "cues": cues})
     shot.draft = recast.model_dump()

@@ -210,10 +210,7 @@ def add_cue(
     """Lets a reference act for the person of a region."""
 
     def lay() -> None:
-        cue = shots.new_cue(role, picture, pictures.find(db, picture).name)
-        there = next((r for r in regions.of_shot(db, shot_id).regions if r.id == region), None)
-        cues = [*(there.cues if there else []), cue]
-        regions.tell(db, shot_id, region, {"cues": [c.model_dump() for c in cues]}, page_id)
+        regions.add_cue(db, shot_id, region, shots.new_cue(role, picture, pictures.find(db, picture).name), page_id)
         want_readings(db, queue, [picture])
 
     return _acted(db, shot_id, lay, region)
@@ -224,15 +221,7 @@ def weigh_cue(
     db: Db, page_id: PageId, shot_id: Id, region: str, cue_id: str, weight: Annotated[float, Query(ge=0, le=1.5)]
 ) -> JSONResponse:
     """Weighs a reference of a region; at 0 it is taken off."""
-
-    def weigh() -> None:
-        there = next((r for r in regions.of_shot(db, shot_id).regions if r.id == region), None)
-        if there is None:
-            raise regions.Gone
-        cues = [c.model_copy(update={"weight": weight}) if c.id == cue_id else c for c in there.cues]
-        regions.tell(db, shot_id, region, {"cues": [c.model_dump() for c in cues if c.weight > 0]}, page_id)
-
-    return _acted(db, shot_id, weigh, region)
+    return _acted(db, shot_id, lambda: regions.weigh_cue(db, shot_id, region, cue_id, weight, page_id), region)
 
 
 @router.post("/takes/{take_id}/influence/{region}")
