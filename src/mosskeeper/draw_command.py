@@ -17,7 +17,8 @@ from numpy.typing import NDArray
 from mosskeeper.core.cue_sheet import warnings
 from mosskeeper.core.errors import ArtistError, BadRecipe
 from mosskeeper.core.illustrator.explained import Explained
-from mosskeeper.core.pictures.decode import decode, encode_png
+from mosskeeper.core.pictures.bounded import bounded
+from mosskeeper.core.pictures.decode import decode, encode_png, on_paper
 from mosskeeper.core.reading.any_reader import read_any
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import MAX_SEED, Cue, Recipe, read_recipe
@@ -80,8 +81,11 @@ def _brought(files: list[Path]) -> dict[str, _Brought]:
     for file in files:
         data = file.read_bytes()
         decoded = decode(data)
-        one = _Brought(decoded.rgb_u8, decoded.layers_u8, own_scenes(data, decoded.rgb_u8), features_of(decoded.rgb_u8))
-        found[hashlib.sha256(encode_png(decoded.layers_u8)).hexdigest()] = one
+        layers_u8 = bounded(decoded.layers_u8)
+        rgb_u8 = on_paper(layers_u8)
+        found[hashlib.sha256(encode_png(layers_u8)).hexdigest()] = _Brought(
+            rgb_u8, layers_u8, own_scenes(data, decoded.rgb_u8), features_of(rgb_u8)
+        )
     return found
 
 

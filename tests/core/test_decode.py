@@ -46,6 +46,7 @@ def bomb() -> bytes:
         (b"hello, this is text", "not a PNG, JPEG or WebP"),
         (encoded(PLAIN, "GIF"), "not a PNG, JPEG or WebP"),
         (encoded(PLAIN)[:90], "damaged or cut off"),
+        (encoded(PLAIN)[:29] + bytes([encoded(PLAIN)[29] ^ 255]) + encoded(PLAIN)[30:], "damaged or cut off"),
         (encoded(PLAIN, "JPEG")[:300], "damaged or cut off"),
         (bomb(), "megapixels"),
         (encoded(Image.new("L", (8000, 5001))), "megapixels"),
@@ -102,3 +103,21 @@ def test_thumbnails_are_small_and_keep_the_aspect() -> None:
     big = np.zeros((640, 512, 3), np.uint8)
     image = Image.open(io.BytesIO(thumbnail(big)))
     assert image.size == (256, 320)
+
+
+def test_a_transparent_picture_is_brought_to_srgb_like_any_other() -> None:
+    layers = Image.fromarray(np.dstack([np.asarray(PLAIN), np.full((16, 24), 120, np.uint8)]))
+    damaged = decode(encoded(layers, icc_profile=b"no profile"))
+    assert any("profile is damaged" in note for note in damaged.notes)
+    profile = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+    kept = decode(encoded(layers, icc_profile=profile))
+    assert kept.rgba_u8 is not None
+    assert (kept.rgba_u8[..., 3] == 120).all()
+    assert np.abs(kept.rgba_u8[..., :3].astype(int) - np.asarray(PLAIN)).max() <= 1
+
+
+def test_what_the_studio_stored_itself_is_read_whatever_its_bytes() -> None:
+    data = encoded(PLAIN)
+    with pytest.raises(BadPicture, match="at most"):
+        decode(data + bytes(20_000_001))
+    assert decode(data, None).rgb_u8.shape == (16, 24, 3)

@@ -61,7 +61,8 @@ class Mend(Document):
             return "a wider canvas"
         if self.mask is None and not self.words and not self.negative:
             return "a new mend"
-        return self.words or (f"without {self.negative}" if self.negative else "taken away")
+        lent = ", ".join(f"{cue.role} of {cue.name or 'a picture'}" for cue in self.cues if cue.acts)
+        return self.words or (f"without {self.negative}" if self.negative else lent or "taken away")
 
     @property
     def ready(self) -> bool:

@@ -19,6 +19,7 @@ from mosskeeper.core.continuity.likeness import VERSION, likeness, near_colour
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.palette import COLOURS, Palette
+from mosskeeper.core.words.lexicon import FILLER
 from mosskeeper.studio import pictures, readings
 from mosskeeper.studio.database import locked, read_binary
 from mosskeeper.studio.models import Entry, RecipeDocument, Run, Shot, Take
@@ -268,8 +269,10 @@ def _filtered(wanted: Wanted) -> Select[Any]:
 
 
 def _query_of(words: str) -> str:
-    """A tsquery that asks for all words; each may be the beginning of one."""
-    return " & ".join(f"{word}:*" for word in re.findall(r"\w+", words.lower())[:12])
+    """A tsquery that asks for all words but those that say nothing alone ("with", "a"); each may be the beginning of one."""
+    asked = re.findall(r"\w+", words.lower())
+    telling = [word for word in asked if word not in FILLER] or asked
+    return " & ".join(f"{word}:*" for word in telling[:12])
 
 
 def _lab_of(colour: str) -> NDArray[np.float32]:

@@ -51,6 +51,14 @@ class Picture(Base):
     created_at: Mapped[datetime] = _now()
 
 
+class OriginalFile(Base):
+    """The file of a picture that was scaled down when it came, as it came."""
+
+    __tablename__ = "original_files"
+    picture_sha256: Mapped[str] = mapped_column(ForeignKey("pictures.sha256", ondelete="CASCADE"), primary_key=True)
+    data: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+
+
 class StoredReading(Base):
     """What a reader saw in a picture, and where the artist placed points by hand."""
 

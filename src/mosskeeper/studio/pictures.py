@@ -11,12 +11,13 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import BadPicture, NotFound
+from mosskeeper.core.pictures.bounded import bounded
 from mosskeeper.core.pictures.decode import decode, encode_png, thumbnail
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.formats.png import own_scenes
 from mosskeeper.studio import explaining
 from mosskeeper.studio.database import read_bytes
-from mosskeeper.studio.models import Picture
+from mosskeeper.studio.models import OriginalFile, Picture
 
 
 def store(session: Session, rgb_u8: NDArray[np.uint8], name: str, origin: str, notes: tuple[str, ...] = ()) -> Picture:
@@ -39,9 +40,20 @@ def store_png(session: Session, png: bytes, rgb_u8: NDArray[np.uint8], name: str
 
 
 def upload(session: Session, data: bytes, name: str) -> Picture:
-    """Decodes and stores what somebody sent, with the scenes that a take brings along. Raises BadPicture with the reason."""
+    """Decodes and stores what somebody sent, with the scenes that a take brings along.
+
+    A picture that is larger than any take is scaled down, once and here; the file that came is kept beside it.
+
+    Raises BadPicture with the reason.
+    """
     decoded = decode(data)
-    stored = store(session, decoded.layers_u8, name, "upload", decoded.notes)
+    layers_u8, notes = bounded(decoded.layers_u8), decoded.notes
+    if layers_u8 is not decoded.layers_u8:
+        (h, w), (height, width) = decoded.layers_u8.shape[:2], layers_u8.shape[:2]
+        notes = (*notes, f"The picture was scaled down from {w} × {h} to {width} × {height} px; the file that came is kept.")
+    stored = store(session, layers_u8, name, "upload", notes)
+    if layers_u8 is not decoded.layers_u8:
+        session.execute(insert(OriginalFile).values(picture_sha256=stored.sha256, data=data).on_conflict_do_nothing())
     scenes = own_scenes(data, decoded.rgb_u8)
     if scenes is not None and scenes.size == (stored.width, stored.height):
         explaining.note(session, stored.sha256, scenes)
@@ -53,6 +65,15 @@ def find(session: Session, sha256: str) -> Picture:
     if picture is None:
         raise NotFound("This picture does not exist.")
     return picture
+
+
+def original(session: Session, sha256: str) -> bytes | None:
+    """The file as it came of a picture that was scaled down when it was stored; None of any other."""
+    return read_bytes(session, "select data from original_files where picture_sha256 = %s", sha256)
+
+
+def has_original(session: Session, sha256: str) -> bool:
+    return session.get(OriginalFile, sha256) is not None
 
 
 def png(session: Session, sha256: str) -> bytes:
@@ -71,12 +92,12 @@ def thumbnail_jpeg(session: Session, sha256: str) -> bytes:
 
 def pixels(session: Session, sha256: str) -> NDArray[np.uint8]:
     """(H, W, 3) uint8 of a stored picture."""
-    return decode(png(session, sha256)).rgb_u8
+    return decode(png(session, sha256), None).rgb_u8
 
 
 def layers(session: Session, sha256: str) -> NDArray[np.uint8]:
     """(H, W, 4) uint8 of a stored picture of which parts are open, (H, W, 3) of any other."""
-    return decode(png(session, sha256)).layers_u8
+    return decode(png(session, sha256), None).layers_u8
 
 
 def boards_of(session: Session, recipe: Recipe) -> dict[str, bytes]:

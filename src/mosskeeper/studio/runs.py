@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from sqlalchemy import select, text
+from sqlalchemy import case, func, select, text
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload, selectinload
 
@@ -45,9 +45,17 @@ def of_shot(session: Session, shot_id: int, limit: int = 1) -> list[Run]:
 
 
 def current(session: Session, shot_id: int) -> Run | None:
-    """The run of a shot that is at work; where none is, the newest."""
-    query = select(Run).where(Run.shot_id == shot_id, Run.stack_id.is_(None)).order_by(Run.state.in_(ACTIVE).desc(), Run.id.desc())
+    """The run of a shot that is at work; of several that wait the first; where none is, the newest."""
+    at_work, waiting = Run.state.in_(("running", "stopping")), Run.state == "waiting"
+    in_turn = case((Run.state.in_(ACTIVE), Run.id), else_=-Run.id)
+    query = select(Run).where(Run.shot_id == shot_id, Run.stack_id.is_(None)).order_by(at_work.desc(), waiting.desc(), in_turn)
     return session.scalar(query.limit(1).options(joinedload(Run.recipe)))
+
+
+def behind(session: Session, run: Run) -> int:
+    """How many runs of the same shot wait behind one that is at work."""
+    later = select(func.count()).where(Run.shot_id == run.shot_id, Run.stack_id.is_(None), Run.state.in_(ACTIVE), Run.id != run.id)
+    return session.scalar(later) or 0
 
 
 def troubled(session: Session, story_id: int) -> list[Run]:

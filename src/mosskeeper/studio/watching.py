@@ -18,7 +18,8 @@ select r.shot_id, s.story_id, r.id, r.state, r.step, r.steps, cardinality(r.seed
        (select count(*) from takes t where t.run_id = r.id), jsonb_array_length(r.dials) > 0, r.stack_id
 from (
     select distinct on (shot_id, stack_id) * from runs where {which}
-    order by shot_id, stack_id, (state in ('waiting', 'running', 'stopping')) desc, id desc
+    order by shot_id, stack_id, (state in ('running', 'stopping')) desc, (state = 'waiting') desc,
+             case when state in ('waiting', 'running', 'stopping') then id else -id end
 ) r
 join shots s on s.id = r.shot_id
 left join previews p on p.run_id = r.id
@@ -28,7 +29,7 @@ order by r.id
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """How the run of a shot stands: the one at work, or the newest. preview : number of the last preview. made : takes that are stored.
+    """How the run of a shot stands: the first of those at work, or the newest. preview : number of the last preview. made : takes that are stored.
     stack : of mends, where it makes variants for one.
     """
 

@@ -15,6 +15,9 @@ from mosskeeper.core.errors import BadPicture
 MAX_BYTES = 20_000_000
 MAX_PIXELS = 40_000_000
 _FORMATS = ("PNG", "JPEG", "WEBP")
+_WAS_CMYK = "The picture is in CMYK: it was converted to sRGB, colours may shift slightly."
+_BEGINNINGS = (b"\x89PNG\r\n", b"\xff\xd8\xff")
+_DAMAGED = "This picture is damaged or cut off and cannot be read. Export it again."
 _MATTE = (247, 244, 236)  # what shows through transparent pictures: the page's paper
 
 Image.MAX_IMAGE_PIXELS = MAX_PIXELS
@@ -32,8 +35,10 @@ class Decoded:
         return self.rgb_u8 if self.rgba_u8 is None else self.rgba_u8
 
 
-def decode(data: bytes) -> Decoded:
+def decode(data: bytes, most_bytes: int | None = MAX_BYTES) -> Decoded:
     """Decodes PNG, JPEG or WebP.
+
+    most_bytes : that are taken; None for what the studio stored itself: noise takes more as PNG than as the JPEG that came.
 
     CMYK, 16 bit, palettes, colour profiles and EXIF rotation are brought to upright 8 bit sRGB; open parts are laid on
     paper in `rgb_u8` and stay open in `rgba_u8`; of an animation the first frame is taken. What changed is said in `notes`.
@@ -45,7 +50,7 @@ def decode(data: bytes) -> Decoded:
     """
     if not data:
         raise BadPicture("This file is empty (0 bytes). Choose another picture.", "picture")
-    if len(data) > MAX_BYTES:
+    if most_bytes is not None and len(data) > most_bytes:
         raise BadPicture(
             f"This file has {len(data) / 1e6:.0f} MB; at most {MAX_BYTES // 1_000_000} MB are taken. Save it smaller.", "picture"
         )
@@ -60,14 +65,15 @@ def decode(data: bytes) -> Decoded:
                 image.seek(0)
                 notes.append("The picture is animated: its first frame is used.")
             image.load()
-            turned = _upright(image, notes)
+            turned = _profiled(_upright(image, notes), notes)
             upright, layers = _to_srgb(turned, notes), _layers(turned)
     except (Image.DecompressionBombError, Image.DecompressionBombWarning):
         raise BadPicture(f"This picture has more than {MAX_PIXELS // 1_000_000} megapixels. Scale it down first.", "picture") from None
     except UnidentifiedImageError:
-        raise BadPicture("This is not a PNG, JPEG or WebP picture.", "picture") from None
+        claims = data.startswith(_BEGINNINGS)
+        raise BadPicture(_DAMAGED if claims else "This is not a PNG, JPEG or WebP picture.", "picture") from None
     except (OSError, ValueError, SyntaxError, EOFError):
-        raise BadPicture("This picture is damaged or cut off and cannot be read. Export it again.", "picture") from None
+        raise BadPicture(_DAMAGED, "picture") from None
     return Decoded(np.asarray(upright, np.uint8), tuple(notes), layers)
 
 
@@ -78,29 +84,46 @@ def _upright(image: Image.Image, notes: list[str]) -> Image.Image:
     return turned
 
 
-def _to_srgb(image: Image.Image, notes: list[str]) -> Image.Image:
+def _profiled(image: Image.Image, notes: list[str]) -> Image.Image:
+    """The picture in sRGB where it has a colour profile; what is open in it stays open."""
     profile = image.info.get("icc_profile")
+    modes = {"RGB": "RGB", "CMYK": "RGB", "L": "RGB", "RGBA": "RGBA"}
+    if image.mode == "P" and profile:
+        image = image.convert("RGBA" if "transparency" in image.info else "RGB")
+    if image.mode == "LA" and profile:
+        image = image.convert("RGBA")
+    if not profile or image.mode not in modes:
+        return image
+    if image.mode == "CMYK":
+        notes.append(_WAS_CMYK)
+    try:
+        source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+        colours = image.convert("RGB") if image.mode == "RGBA" else image
+        converted = ImageCms.profileToProfile(colours, source, ImageCms.createProfile("sRGB"), outputMode="RGB")
+    except (ImageCms.PyCMSError, OSError, ValueError, SyntaxError, TypeError):
+        notes.append("The picture's colour profile is damaged: its colours are taken as sRGB.")
+        return image
+    if converted is None:
+        return image
+    if image.mode == "RGBA":
+        converted.putalpha(image.getchannel("A"))
+    return converted
+
+
+def _to_srgb(image: Image.Image, notes: list[str]) -> Image.Image:
     if image.mode.startswith("I") or image.mode == "F":
         notes.append("The picture has 16 bits a channel: 8 are used.")
         deep = np.asarray(image, np.float64)
         scale = 65535 if deep.max(initial=0) > 255 else 255
         return Image.fromarray((deep / scale * 255).round().clip(0, 255).astype(np.uint8)).convert("RGB")
     if image.mode == "CMYK":
-        notes.append("The picture is in CMYK: it was converted to sRGB, colours may shift slightly.")
+        notes.append(_WAS_CMYK)
     if image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info:
         if _layers(image) is not None:
             notes.append("The picture has transparent parts: on a board they stay open, elsewhere they are laid on paper.")
         layer = image.convert("RGBA")
         ground = Image.new("RGBA", layer.size, (*_MATTE, 255))
         return Image.alpha_composite(ground, layer).convert("RGB")
-    if profile and image.mode in ("RGB", "CMYK", "L"):
-        try:
-            source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
-            converted = ImageCms.profileToProfile(image, source, ImageCms.createProfile("sRGB"), outputMode="RGB")
-            if converted is not None:
-                return converted
-        except (ImageCms.PyCMSError, OSError, ValueError, SyntaxError, TypeError):
-            notes.append("The picture's colour profile is damaged: its colours are taken as sRGB.")
     return image.convert("RGB")
 
 

@@ -6,6 +6,7 @@ import numpy as np
 
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.words.attributes import ATTRIBUTES
+from mosskeeper.core.words.describe import located
 from mosskeeper.core.words.lexicon import shaded
 from mosskeeper.core.words.understand import Span, understand
 
@@ -29,17 +30,6 @@ _SAID = {  # values that are no words by themselves, or would read badly alone
     ("framing", "wide"): "wide shot",
 }
 _UNSAID = {("view", "free"), ("gaze", "level"), ("prop", "nothing")}
-_BEFORE = {
-    "tide flats": "on",
-    "lamp quay": "on",
-    "festival bridge": "on",
-    "forest path": "on",
-    "library stair": "on",
-    "roof garden": "on",
-    "canal market": "at",
-    "moss well": "at",
-    "morning": "in the",
-}
 _WITHOUT_ARTICLE = ("flowers", "rain overalls", "bark armour")
 _HAIR = ("copper", "black", "silver", "blond", "brown", "ginger", "white")
 _CLOTH_WORDS = tuple(name for name in CLOTH if shaded(name) is not None)
@@ -84,10 +74,8 @@ def _told(attribute: str, value: str) -> str:
     match attribute:
         case "prop":
             return f"holding {said if said in _WITHOUT_ARTICLE else _one(said)}"
-        case "place":
-            return f"{_BEFORE.get(said, 'in')} the {said}"
-        case "time":
-            return f"{_BEFORE.get(said, 'at')} {said}"
+        case "place" | "time":
+            return located(attribute, said)
         case _:
             return said
 

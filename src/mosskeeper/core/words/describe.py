@@ -34,13 +34,17 @@ _FORMS = {  # attribute → pattern; what is not here is said as it is called
     "pattern": "{} cloth",
     "build": "{} build",
     "prop": "holding a {}",
-    "place": "in the {}",
-    "time": "at {}",
     "view": "{} view",
     "gaze": "looking {}",
     "companion": "with a {}",
     "framing": "{} framing",
     "angle": "from {}",
+}
+_BEFORE = {
+    **dict.fromkeys(("tide flats", "lamp quay", "festival bridge", "forest path", "library stair", "night train"), "on"),
+    **dict.fromkeys(("canal market", "moss well"), "at"),
+    "roof garden": "on",
+    "morning": "in the",
 }
 _EXACT = {("eyes", "umber"): "dark brown eyes", ("eyes", "sea"): "sea green eyes"}  # where a value has a form of its own
 _HAIR = {  # styles that are no plain adjective of hair
@@ -57,7 +61,6 @@ _HAIR = {  # styles that are no plain adjective of hair
     "pixie": "{}pixie hair",
     "shaved": "shaved head",
 }
-_ON = ("library stair", "festival bridge", "tide flats", "lamp quay", "forest path", "night train")
 _COLOURS = {"leaf": "leaf green", "pale leaf": "pale green", "dark leaf": "dark green"}
 
 
@@ -74,6 +77,12 @@ _CLOTHES = ("pattern", "headwear", "scarf", "necklace", "earrings", "gloves", "b
 _WHERE = ("place", "time", "weather", "light", "companion")
 
 
+def located(attribute: str, value: str) -> str:
+    """A place or a time of day with its preposition: the only table of them."""
+    usual = "at" if attribute == "time" else "in"
+    return f"{_BEFORE.get(value, usual)} {'' if attribute == 'time' else 'the '}{value}"
+
+
 def phrase(attribute: str, value: str) -> str:
     """How a value of an attribute is said."""
     if (attribute, value) in _EXACT:
@@ -83,8 +92,8 @@ def phrase(attribute: str, value: str) -> str:
     value = _COLOURS.get(value, value) if attribute in ("colour", "trim") else value
     if attribute == "hair" and value in _HAIR:
         return _HAIR[value].format("")
-    if attribute == "place" and value in _ON:
-        return f"on the {value}"
+    if attribute in ("place", "time"):
+        return located(attribute, value)
     return _FORMS.get(attribute, "{}").format(value)
 
 

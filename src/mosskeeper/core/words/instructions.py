@@ -1,4 +1,4 @@
-"""Instructions to a person in a prompt: found, and answered with how to describe the picture instead."""
+"""Instructions to a person and web addresses in a prompt: found, and answered with what to write or do instead."""
 
 from __future__ import annotations
 
@@ -21,6 +21,8 @@ _FORMS = (
     ),
     (re.compile(rf"{_START}(?P<verb>(?:can|could|would) you|please|i want|i would like|do not|don't)\b\s*{_THING}", re.I), "ask"),
 )
+_ADDRESS = re.compile(r"(?:\b(?:https?|ftp|file)://|\bwww\.|\bdata:image/)\S+", re.I)
+_FETCHES_NOTHING = "The studio fetches nothing from the network. Save the picture, and drop its file on the page."
 _COMPARED = {
     "taller": "tall",
     "thinner": "thin",
@@ -49,7 +51,7 @@ class Instruction:
 
 def instructions(text: str) -> list[Instruction]:
     """The clauses of a prompt that tell somebody what to do instead of saying what is to be seen."""
-    found: list[Instruction] = []
+    found = [Instruction(m.start(), m.end(), m.end(), False, _FETCHES_NOTHING) for m in _ADDRESS.finditer(text)]
     for pattern, kind in _FORMS:
         for m in pattern.finditer(text):
             start, end = m.span("verb")

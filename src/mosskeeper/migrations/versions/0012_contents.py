@@ -1,4 +1,4 @@
-"""local features of pictures, by which copies are recognised; traits of references as artists corrected them"""
+"""local features of pictures, by which copies are recognised; traits as artists corrected them; files of pictures scaled down"""
 
 from alembic import op
 import sqlalchemy as sa
@@ -13,9 +13,16 @@ depends_on = None
 def upgrade() -> None:
     op.add_column("readings", sa.Column("features", sa.LargeBinary()))
     op.add_column("readings", sa.Column("corrected", JSONB()))
+    op.create_table(
+        "original_files",
+        sa.Column("picture_sha256", sa.String(64), sa.ForeignKey("pictures.sha256", ondelete="CASCADE"), primary_key=True),
+        sa.Column("data", sa.LargeBinary(), nullable=False),
+    )
+    op.execute("alter table original_files alter column data set storage external")
     op.execute("alter table readings alter column features set storage external")
 
 
 def downgrade() -> None:
+    op.drop_table("original_files")
     op.drop_column("readings", "corrected")
     op.drop_column("readings", "features")

@@ -143,7 +143,7 @@ def add_anchor(request: Request, db: Db, queue: Queue, character_id: Id, picture
     try:
         stored = pictures.upload(db, picture.file.read(MAX_BYTES + 1), name)
     except ArtistError as error:
-        return _page(request, db, character, problem=f"{name}: {error.sentence}")
+        return _page(request, db, character, problem=f"{name}: {error.sentence}", of_anchor=True)
     library.add(db, stored.sha256, "upload", name, character.story_id)
     cast.add_anchor(db, character_id, stored.sha256)
     want_readings(db, queue, [stored.sha256])

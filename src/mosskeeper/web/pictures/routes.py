@@ -9,6 +9,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import Response
 from sqlalchemy.orm import Session, sessionmaker
 
+from mosskeeper.core.errors import NotFound
 from mosskeeper.studio import pictures
 from mosskeeper.web.deps import Look, Sha
 
@@ -25,6 +26,15 @@ def picture(db: Look, sha256: Sha) -> Response:
 @router.get("/pictures/{sha256}/thumbnail.jpg")
 def thumbnail(request: Request, sha256: Sha) -> Response:
     return Response(request.app.state.thumbnails(sha256), media_type="image/jpeg", headers=_FOR_GOOD)
+
+
+@router.get("/pictures/{sha256}/original")
+def original(db: Look, sha256: Sha) -> Response:
+    """The file as it came of a picture that was scaled down."""
+    data = pictures.original(db, sha256)
+    if data is None:
+        raise NotFound("This picture is stored as it came: download it as PNG.")
+    return Response(data, media_type="application/octet-stream", headers=_FOR_GOOD | {"Content-Disposition": "attachment"})
 
 
 def thumbnails(sessions: sessionmaker[Session]) -> Callable[[str], bytes]:

@@ -151,6 +151,7 @@ def _page(request: Request, db: Session, sha256: str) -> Response:
     palette = named_palette(read.palette)
     context = {
         "picture": picture,
+        "original": pictures.has_original(db, sha256),
         "reading": read,
         "points": _points(read, picture.width / picture.height),
         "bones": _bone_pairs(),

@@ -128,6 +128,6 @@ def field_of(clash: str) -> str:
 
 
 def optional_id(form: Mapping[str, Any], name: str) -> int | None:
-    """A number from a select that may be empty."""
+    """A number from a select that may be empty; 0 is nobody and nowhere."""
     value = str(form.get(name, ""))
-    return int(value) if value.isdecimal() and len(value) < 10 else None
+    return (int(value) or None) if value.isdecimal() and len(value) < 10 else None

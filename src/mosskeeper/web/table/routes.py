@@ -57,13 +57,14 @@ def measured(db: Look, shot_id: Id, take: Annotated[int, Query(ge=0, lt=2**31)])
 def live(
     db: Look,
     shot_id: Id,
+    run: Annotated[int | None, Query(ge=0, lt=2**31)] = None,
     state: str = "",
     made: Annotated[int, Query(ge=0)] = -1,
     revision: Annotated[int | None, Query(ge=0)] = None,
     overlay: Literal["", "sketch", "pose", "regions"] = "",
 ) -> Response:
-    """What changed since a page saw its newest run in `state` with so many takes `made`, and its fields in a `revision`."""
-    return parts(*table.live_parts(db, shot_id, state, made, revision, overlay))
+    """What changed since a page saw its `run` in `state` with so many takes `made`, and its fields in a `revision`."""
+    return parts(*table.live_parts(db, shot_id, table.Watched(run, state, made, revision), overlay))
 
 
 def _edited(db: Db, shot_id: int, form: Fields) -> Edited:

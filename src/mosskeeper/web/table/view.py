@@ -63,6 +63,7 @@ class Table:
     capabilities: Capabilities | None = None
     misfits: list[Misfit] = field(default_factory=list)  # those that are about no single cue
     allowance: str = ""  # a warning where this run goes over it
+    behind: int = 0  # runs that wait behind the one at work
     undoes: str = ""  # what undo takes back, "" where there is nothing
     redoes: str = ""
     troubled: list[Run] = field(default_factory=list)  # held and failed runs that nobody has dismissed
@@ -102,6 +103,7 @@ def gather(session: Session, shot_id: int, take_id: int | None = None, compare: 
     table.aside = sum(t.put_aside for t in made)
     table.measures = measures.known(session, [shown]).get(shown.id) if shown is not None else None
     table.mends = stacks.count(session, shot_id, shown.picture_sha256) if shown is not None else 0
+    table.behind = runs.behind(session, run) if run is not None and run.active else 0
     table.undoes, table.redoes = drafts.can_walk(session, shot)
     table.troubled = runs.troubled_of_shot(session, shot_id)
     _engine(session, table, recipe)
@@ -271,21 +273,32 @@ def run_parts(table: Table) -> list[str]:
     ]
 
 
-def live_parts(session: Session, shot_id: int, state: str, made: int, revision: int | None, overlay: str = "") -> list[str]:
-    """What changed for a page that saw its newest run in a state with so many takes made, and its fields in a revision.
+@dataclass(frozen=True, slots=True)
+class Watched:
+    """What a page saw of the run that it watches: its id, state, and how many takes it had made; and the revision of the fields."""
+
+    run: int | None
+    state: str
+    made: int
+    revision: int | None
+
+
+def live_parts(session: Session, shot_id: int, seen: Watched, overlay: str = "") -> list[str]:
+    """What changed for a page since it was drawn.
 
     A page is drawn before a save that its reload overtook: then the fields, too, are told anew. Where the run that it watched has
-    ended, the first new take comes on the table; where one more take came, the strip. On an overlay nothing takes the place of
-    what lies on the picture: its row of takes gets the new ones.
+    ended, its first take comes on the table, also while another run is at work by now; where one more take came, the strip. On an
+    overlay nothing takes the place of what lies on the picture: its row of takes gets the new ones.
     """
     table = gather(session, shot_id)
     run = table.run
-    edits = [] if revision in (None, table.shot.revision) else edited_parts(table)
-    if not overlay and run is not None and state in runs.ACTIVE and not run.active and run.takes:
-        ended = gather(session, shot_id, run.takes[0].id)
+    edits = [] if seen.revision in (None, table.shot.revision) else edited_parts(table)
+    watched = run if run is None or seen.run in (None, run.id) else session.get(Run, seen.run)
+    if not overlay and watched is not None and seen.state in runs.ACTIVE and not watched.active and watched.takes:
+        ended = gather(session, shot_id, watched.takes[0].id)
         return [*edits, *run_parts(ended), *view_parts(ended)[:3]]
     told = [*edits, *run_parts(table)]
-    if run is None or len(run.takes) == made:
+    if run is None or (watched is run and len(run.takes) == seen.made):
         return told
     c = context(table) | {"overlay": overlay}
     return [*told, part("overlay-takes", fragment("overlays/takes.html", c)) if overlay else _strip(c)]

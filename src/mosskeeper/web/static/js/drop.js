@@ -1,14 +1,25 @@
 // Pictures come in by drop, by paste and by button.
 import { OF_PAGE, onFiles, sent } from "./incoming.js";
+import { goesOnOnce } from "./settled.js";
 
 const form = document.getElementById("drop");
 const input = form.elements.namedItem("picture");
 let sending = Promise.resolve();
+let left = 0;
 
 // one after the other, so that each answer finds the cue sheet of the one before
 function send(file) {
-  sending = sending.then(() => sent(form, input, [file]));
+  left += 1;
+  waits();
+  sending = sending.then(() => sent(form, input, [file])).finally(() => { left -= 1; waits(); });
 }
+
+/** Says what a run waits for. */
+function waits() {
+  const told = document.getElementById("waits");
+  if (told) told.textContent = left ? `A run waits for ${left === 1 ? "a picture" : `${left} pictures`} on the way.` : "";
+}
+goesOnOnce(() => (left ? sending.then(() => !document.querySelector("#problem-cues .problem")) : null));
 
 // Pictures of the page are dragged onto the cue sheet by their name in the library.
 const shot = document.querySelector("[data-shot]").dataset.shot;

@@ -9,7 +9,7 @@ let asked = false;
 const drawn = () => document.querySelector("#run-state [data-run]");
 
 document.addEventListener("moss:tick", ({ detail }) => {
-  const run = (detail.runs ?? []).findLast((one) => one.shot === shot) ?? (detail.hello ? detail.active.find((one) => one.shot === shot) : null);
+  const run = (detail.runs ?? []).find((one) => one.shot === shot && !one.stack) ?? (detail.hello ? detail.active.find((one) => one.shot === shot && !one.stack) : null);
   const now = drawn()?.dataset ?? {};
   if (detail.hello || detail.again) refresh();
   else if (run && (run.run !== +now.run || run.state !== now.state || run.made !== +now.made || run.message !== now.message)) refresh();
@@ -59,8 +59,8 @@ async function refresh() {
   asking = true;
   while (asked) {
     asked = false;
-    const { state = "", made = "-1" } = drawn()?.dataset ?? {};
-    const told = made === "-1" || made === undefined ? "" : `&made=${made}`;
+    const { run = "", state = "", made = "-1" } = drawn()?.dataset ?? {};
+    const told = (made === "-1" || made === undefined ? "" : `&made=${made}`) + (run && `&run=${run}`);
     await htmx.ajax("GET", `/shots/${shot}/live?state=${state}${told}&overlay=${main.dataset.overlay ?? ""}&revision=${document.querySelector("[name=revision]").value}`, { source: main, swap: "none" }).catch(() => {});
   }
   asking = false;

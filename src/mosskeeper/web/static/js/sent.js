@@ -11,8 +11,11 @@ export async function asked(path, { method = "POST", json = null, body = json &&
   return { ok: Boolean(answer?.ok), told: told ?? (answer?.ok ? {} : { problem: WHY[answer?.status ?? 0] ?? "The studio could not do this." }) };
 }
 
+const AWAY = [502, 503, 504]; // of a studio that is starting, full, or behind something that cannot reach it
+const DEFECT = "The studio could not do this: that is a defect, and its log says more. What you did stays on the page; reload to see what is kept.";
+
 /**
- * An act that must not be lost: sent again while the studio does not answer.
+ * An act that must not be lost: sent again while the studio does not answer. A defect of the studio is told, not asked again and again.
  *
  * path : a function, asked anew at each try. problem(sentence) : "" nothing. Gives { told } of an answer, { refused, told } of one
  * that says no.
@@ -23,6 +26,7 @@ export async function sent(path, { body = null, headers, problem }) {
     const told = await answer?.json().catch(() => null);
     if (answer?.ok && told) { problem(""); return { told }; }
     if (answer && answer.status < 500) return { refused: true, told };
+    if (answer && !AWAY.includes(answer.status)) { problem(DEFECT); return { refused: true, told: told ?? { problem: DEFECT } }; }
     problem("The studio does not answer: what you did is kept here, and sent again.");
     await new Promise((done) => setTimeout(done, 1000 * wait));
   }
