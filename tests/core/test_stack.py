@@ -97,3 +97,9 @@ def test_mends_are_called_by_what_they_ask() -> None:
     assert mend(1, words="", negative="hat").name == "without hat"
     assert mend(1, wider=(16, 0, 0, 0)).name == "a wider canvas"
     assert Mend(id="x").name == "a new mend"
+
+
+def test_a_mend_made_with_a_reference_alone_is_called_after_that() -> None:
+    cue = Cue(role="face", picture="a" * 64, name="Oda")
+    assert Mend(id="m", mask="b" * 64, cues=[cue]).name == "face of Oda"
+    assert Mend(id="m", mask="b" * 64, cues=[cue.model_copy(update={"on": False})]).name == "taken away"

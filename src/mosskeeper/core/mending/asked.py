@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -13,12 +13,11 @@ from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.mending import hands, person, standing
 from mosskeeper.core.mending.country import landscaped
-from mosskeeper.core.mending.instructed import Resized, plainly, resized, resizing
-from mosskeeper.core.mending.looks import Look, look
+from mosskeeper.core.mending.instructed import resized
 from mosskeeper.core.mending.masks import Mask
 from mosskeeper.core.mending.near import Near, Numbers
+from mosskeeper.core.mending.said import said
 from mosskeeper.core.mending.variants import varied
-from mosskeeper.core.words.understand import understand
 
 OF_PICTURE = ("place", "time", "weather", "light")
 _GONE = {Part.PROP: "prop", Part.HEADWEAR: "headwear", Part.COMPANION: "companion", Part.FACIAL_HAIR: "facial hair"}
@@ -51,28 +50,6 @@ class Asked:
     scene: Scene
     says: tuple[str, ...] = ()  # what was done, for the artist
     air: bool = False  # whether another light, time, weather or place was asked for
-
-
-@dataclass(frozen=True, slots=True)
-class Said:
-    """What words ask, attribute by attribute."""
-
-    names: dict[str, list[str]]  # all values that are named
-    wanted: dict[str, str]  # the one that is named most
-    gone: dict[str, set[str]]  # what is sent away
-    look: Look | None = None
-    size: Resized | None = None
-    spoken: dict[tuple[str, str], str] = field(default_factory=dict)  # attribute and value → the words that said so
-
-
-def said(words: str, negative: str = "") -> Said:
-    size = resizing(words)
-    heard = understand(plainly(words) if size is None else "")
-    names = {a: list(v) for a, v in heard.wanted.items()}
-    wanted = {a: max(v, key=lambda x: v[x]) for a, v in heard.wanted.items()}
-    gone = {a: set(v) for scores in (heard.unwanted, understand(negative).wanted) for a, v in scores.items()}
-    spoken = {pair: span.text.lower() for span in heard.spans for pair in span.says}
-    return Said(names, wanted, gone, look(words), size, spoken)
 
 
 def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, somebody: Somebody, leeway: Leeway | None = None) -> Asked:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -14,9 +13,7 @@ from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.illustrator.vocabulary.outfits import USUAL_COLOURS, has_hood
 from mosskeeper.core.mending.extent import extent
 from mosskeeper.core.mending.masks import Mask
-
-if TYPE_CHECKING:
-    from mosskeeper.core.mending.asked import Said
+from mosskeeper.core.mending.said import Said
 
 PLAIN = {  # attributes that are one field of a person
     "hair": "hair",
