@@ -40,7 +40,7 @@ function stood(state) {
     veil.load(state.mask ? `/pictures/${state.mask}.png` : "").then(veiled, () => {});
   }
   const other = open !== state.mend;
-  const begun = !open; // by this page, with what was typed before
+  const begun = !open || Boolean(studio.beginning); // by this page, with what was typed before
   for (const name of FIELDS) if (!(typed.has(name) && (begun || !other))) fill(get(name), state.fields[name], other);
   if (other) {
     viewed = 0;
@@ -282,8 +282,7 @@ goesOnOnce(() => {
 });
 const beyond = new Beyond(canvas, async () => {
   const { mend, mask, settled } = studio.state; // what lies beyond is a mend of its own
-  if (mend && (mask || settled)) await studio.act(() => `/shots/${shot}/mends?base=${base}`);
-  await studio.begun();
+  await (mend && (mask || settled) ? studio.anew() : studio.begun());
 }, (fields) => {
   const body = new FormData();
   for (const [name, value] of Object.entries(fields)) body.append(name, value);

@@ -10,6 +10,7 @@ export class Studio {
     Object.assign(this, { shot, base, state, stood, problem });
     this.chain = Promise.resolve();
     this.waits = 0;
+    this.beginning = null; // of a mend that the studio has not named yet
     this.acts = 0; // that were answered: a reading that was asked for before one of them is old
   }
 
@@ -29,9 +30,15 @@ export class Studio {
     return told;
   }
 
-  /** Begins a mend where none is open. */
+  /** Begins a mend where none is open; whoever asks meanwhile waits for the same one. */
   async begun() {
-    if (!this.state.mend) await this.act(() => `/shots/${this.shot}/mends?base=${this.base}`);
+    if (this.beginning || !this.state.mend) await this.anew();
+  }
+
+  /** Begins a mend of its own. What is typed until it is there is meant for it. */
+  anew() {
+    this.beginning ??= this.act(() => `/shots/${this.shot}/mends?base=${this.base}`).finally(() => { this.beginning = null; });
+    return this.beginning;
   }
 
   of(rest) { return (state) => `/stacks/${state.stack}/mends/${state.mend}${rest}`; }
