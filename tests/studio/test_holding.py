@@ -76,7 +76,7 @@ def test_a_picture_comes_on_the_sheet_in_the_role_for_which_it_seems_to_be_meant
     for name in (portrait, sticks):
         readings.of_picture(db, name)
     came = [shots.add_cue(db, shot.id, name) for name in (portrait, sticks)]
-    assert [(cue.role, cue.start) for cue in came] == [("face", 20), ("pose", 0)]
+    assert [(cue.role, cue.start) for cue in came] == [("face", 0), ("pose", 0)]
     assert {p.reason for p in readings.known_proposals(db, [portrait, sticks]).values()} == {"a head alone", "a figure of sticks"}
 
 

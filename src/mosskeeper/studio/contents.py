@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Mapping
+from collections.abc import Callable, Collection, Iterator, Mapping
 from typing import Any, cast
 
 import numpy as np
@@ -24,7 +24,7 @@ from mosskeeper.studio import explaining, pictures
 from mosskeeper.studio.database import locked, read_binary
 from mosskeeper.studio.models import Anchor, Explanation, Picture, StoredReading
 
-_MOST_COMPARED = 3000  # stored takes, the newest first, among which a picture is looked for
+_MOST_COMPARED = 2000  # stored takes, the newest first, among which a picture is looked for
 _MOST_ANCHORS = 8  # that one reference pools besides its own
 _UNREAD = "This picture is still being read. Try again in a moment."
 
@@ -38,8 +38,8 @@ def of_pixels(session: Session, sha256: str, picture: NDArray[np.uint8], reading
     return resolved(picture, reading, features, explaining.of_picture(session, sha256), _takes(session, sha256), load)
 
 
-def _takes(session: Session, but: str) -> list[tuple[str, Features]]:
-    """The features of stored pictures whose scenes are known."""
+def _takes(session: Session, but: str) -> Iterator[tuple[str, Features]]:
+    """The features of stored pictures whose scenes are known; the database is asked when the first is wanted."""
     query = (
         select(StoredReading.picture_sha256, StoredReading.features)
         .join(Explanation, Explanation.picture_sha256 == StoredReading.picture_sha256)
@@ -48,7 +48,8 @@ def _takes(session: Session, but: str) -> list[tuple[str, Features]]:
         .order_by(Picture.created_at.desc(), Picture.sha256)
         .limit(_MOST_COMPARED)
     )
-    return [(name, Features.unpack(bytes(data))) for name, data in read_binary(session, cast(Select[Any], query))]
+    for name, data in read_binary(session, cast(Select[Any], query)):
+        yield name, Features.unpack(bytes(data))
 
 
 def corrections(session: Session, names: Collection[str]) -> dict[str, dict[int, dict[str, str]]]:

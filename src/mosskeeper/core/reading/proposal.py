@@ -23,7 +23,7 @@ _MOST_FLAT = 12  # flat colours of a board
 _HEAD = 0.36  # of the picture's height: from there on a head is what the picture is about
 _BODY = 3  # joints below the neck with which a head is not alone
 _BELOW_THE_NECK = [n for n, name in enumerate(JOINTS) if name.split()[-1] in ("elbow", "wrist", "hip", "knee", "ankle")]
-_ONE_INK = 12.0  # mean ΔE of the strokes of one pen: its edges are lighter
+_ONE_INK = 0.9  # length of the mean direction from the ground to the strokes of one pen; 1 where all are the same
 _BONES = 3.4  # length of all strokes in diagonals of the drawing: bones have less, outlines more
 _STRAIGHT = 0.05  # breadth of a drawing for its length: below, it is a single stroke, which is nobody
 
@@ -60,10 +60,15 @@ def propose(picture: NDArray[np.uint8], reading: Reading) -> Proposal:
 
 
 def _of_one_ink(lab: NDArray[np.float32]) -> bool:
-    """Whether strokes on a plain ground have one colour: sticks do, loose strokes of paint do not."""
-    away = np.linalg.norm(lab - _commonest(lab), axis=2)
-    ink = lab[away > 0.6 * np.quantile(away, 0.99)]
-    return bool(np.linalg.norm(ink - np.median(ink, axis=0), axis=1).mean() < _ONE_INK)
+    """Whether strokes on a plain ground have one colour: sticks do, loose strokes of paint do not.
+
+    The soft edges of a stroke lie between ground and ink, so directions from the ground are compared, not colours.
+    """
+    ink = (lab - _commonest(lab)).reshape(-1, 3)
+    far = np.linalg.norm(ink, axis=1)
+    towards = ink[far > _GROUND * 2] / far[far > _GROUND * 2, None]
+    common = towards.mean(0)
+    return bool(np.linalg.norm(common) > _ONE_INK)
 
 
 def _lines(lab: NDArray[np.float32]) -> float | None:
