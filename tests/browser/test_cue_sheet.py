@@ -56,11 +56,11 @@ def saved(page: Page) -> None:
 
 def test_the_role_of_a_cue_is_changed_in_place_and_begins_as_that_role_does(page: Page, shot: Shot, studio: Studio) -> None:
     with_cue(page, shot, studio)
-    expect(page.locator("[name$=-weight]")).to_have_value("0.5")
-    page.get_by_label("Role of").select_option("face")
-    saved(page)
     expect(page.locator("[name$=-weight]")).to_have_value("0.8")
-    expect(page.locator("[name$=-start]")).to_have_value("20")
+    page.get_by_label("Role of").select_option("place")
+    saved(page)
+    expect(page.locator("[name$=-weight]")).to_have_value("0.6")
+    expect(page.locator("[name$=-end]")).to_have_value("60")
     page.fill("[name$=-weight]", "0.33")
     with page.expect_response("**/draft"):  # its answer brings a new list of roles
         page.locator("[name$=-weight]").press("Tab")
@@ -131,7 +131,7 @@ def test_a_cue_is_dragged_by_touch(browser: Browser, studio: Studio, shot: Shot)
         touch.send("Input.dispatchTouchEvent", {"type": "touchMove", "touchPoints": [{"x": x, "y": y - 3 * k}]})
     touch.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
     weight = page.locator("[name$=-weight]")
-    wait_for(lambda: float(weight.input_value()) == pytest.approx(0.5 + 9 / 21, abs=0.02))  # moves arrive one by one
+    wait_for(lambda: float(weight.input_value()) == pytest.approx(0.8 + 9 / 21, abs=0.02))  # moves arrive one by one
     saved(page)
     context.close()
 

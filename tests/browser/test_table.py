@@ -81,16 +81,18 @@ def test_the_anchor_goes_on_the_cue_sheet_and_a_heavy_weight_is_pointed_out(page
     page.goto(f"/shots/{taken.id}")
     page.get_by_role("button", name="put it on the cue sheet").click()
     expect(page.locator("[data-cue]")).to_have_count(1)
+    page.get_by_label("Role of").select_option("outfit")
     page.fill("[name$=-weight]", "0.95")
     page.locator("[name$=-weight]").press("Tab")
     expect(page.locator("#save-state")).to_have_text("saved")
     page.reload()
-    expect(page.locator(".cue-notes .warned")).to_contain_text("over .85 will copy the picture and mute words and styles")
+    heavy = page.locator(".cue-notes .warned", has_text="over .85 will copy the clothes whatever the words say of them")
+    expect(heavy).to_have_count(1)
     page.get_by_label("Cue 1 acts").uncheck()
     expect(page.locator("#save-state")).to_have_text("saved")
     page.reload()
     expect(page.get_by_label("Cue 1 acts")).not_to_be_checked()
-    expect(page.locator(".cue-notes .warned")).to_have_count(0)
+    expect(heavy).to_have_count(0)
 
 
 def test_a_wrong_weight_is_told_beside_the_cue_sheet(page: Page, taken: Shot) -> None:

@@ -39,17 +39,17 @@ class Trait:
 
 TRAITS: tuple[Trait, ...] = (
     # a person, in the order of what tells most about identity
-    Trait("subject", "age and sex", "person", 0.06, ("subject",), early=True, label="age and sex"),
-    Trait("hair", "hair", "person", 0.12, ("hair", "hair_size")),
-    Trait("hair colour", "hair", "person", 0.18, ("hair_colour",)),
-    Trait("facial hair", "beard", "person", 0.24, ("facial_hair",), label="beard"),
-    Trait("build", "age and sex", "person", 0.26, ("build",), early=True),
-    Trait("skin", "skin", "person", 0.30, ("skin",)),
-    Trait("glasses", "glasses", "person", 0.36, ("glasses",)),
-    Trait("mark", "marks", "person", 0.42, ("mark",), label="scar or mole"),
-    Trait("freckles", "marks", "person", 0.48, ("freckles",)),
-    Trait("eyes", "face", "person", 0.54, ("eyes",), label="eye colour"),
-    Trait("face shape", "face", "person", 0.58, ("face",)),
+    Trait("subject", "age and sex", "person", 0.05, ("subject",), early=True, label="age and sex"),
+    Trait("hair", "hair", "person", 0.15, ("hair", "hair_size")),
+    Trait("hair colour", "hair", "person", 0.26, ("hair_colour",)),
+    Trait("facial hair", "beard", "person", 0.30, ("facial_hair",), label="beard"),
+    Trait("build", "age and sex", "person", 0.34, ("build",), early=True),
+    Trait("skin", "skin", "person", 0.45, ("skin",)),
+    Trait("glasses", "glasses", "person", 0.48, ("glasses",)),
+    Trait("mark", "marks", "person", 0.52, ("mark",), label="scar or mole"),
+    Trait("freckles", "marks", "person", 0.55, ("freckles",)),
+    Trait("eyes", "face", "person", 0.65, ("eyes",), label="eye colour"),
+    Trait("face shape", "face", "person", 0.70, ("face",)),
     # what they wear
     Trait("outfit", "clothes", "clothes", 0.12, ("outfit",)),
     Trait("cloth colours", "clothes", "clothes", 0.50, ("colour_a", "colour_b")),

@@ -23,7 +23,7 @@ _CLOTH_SURE = 0.9
 _LIKELY = 0.35  # of the likeliest value's probability, from which another is told beside it
 # Most that the reader's word alone is worth, where it was found to be wrong more often than it thinks (docs/reader.md).
 _TRUSTED = {"build": 0.4, "mark": 0.55, "freckles": 0.65, "eyes": 0.45}
-_MEASURED = {"skin": 9.0, "hair colour": 7.0}  # Lab units: median error with which inversion finds colours under a picture's light
+_MEASURED = {"skin": 9.0, "hair colour": 11.0}  # Lab units: median error with which inversion finds colours under a picture's light
 
 
 def contents_of_picture(picture: NDArray[np.uint8], reading: Reading, check: Callable[[], None] = lambda: None) -> Contents:

@@ -49,7 +49,7 @@ class Weighing:
 
 
 WEIGHINGS: dict[str, Weighing] = {
-    "subject": Weighing("subject", "woman", ("read", "shoulders"), (1.35, 1.27), 0.85),
+    "subject": Weighing("subject", "woman", ("read", "shoulders"), (1.35, 1.27), 0.75),
     "hair": Weighing("hair", "shaved", ("read", "cost", "inverted"), (0.82, 1.73, 0.89)),
     "facial hair": Weighing("facial_hair", "none", ("read", "cost", "fine", "explains"), (1.22, 1.49, 0.26, 1.30)),
     "glasses": Weighing("glasses", False, ("read", "cost", "fine", "explains"), (1.17, 0.36, 0.31, 2.10)),

@@ -24,7 +24,8 @@ goesOnOnce(() => (left ? sending.then(() => !document.querySelector("#problem-cu
 // Pictures of the page are dragged onto the cue sheet by their name in the library.
 const shot = document.querySelector("[data-shot]").dataset.shot;
 document.addEventListener("dragstart", (event) => {
-  const name = event.target.src?.match(/\/pictures\/([0-9a-f]{64})/)?.[1];
+  const image = event.target.src ? event.target : event.target.querySelector?.("img"); // some browsers drag the link about it
+  const name = image?.src.match(/\/pictures\/([0-9a-f]{64})/)?.[1];
   if (!name) return;
   event.dataTransfer.clearData();
   event.dataTransfer.setData(OF_PAGE, name);
