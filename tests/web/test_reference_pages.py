@@ -125,3 +125,16 @@ def test_a_blank_picture_says_that_nobody_is_in_it(client: httpx.Client, make_se
         cue = shots.new_cue("look", sha256, "Grey")
         drafts.edit(session, shot.id, lambda now: now.model_copy(update={"cues": [cue]}))
     assert "Nobody is recognised in this picture" in sheet(client, shot)
+
+
+def test_the_palette_of_an_anchor_that_was_drawn_here_is_that_of_its_scene(
+    client: httpx.Client, make_session: Sessions, shot: Shot
+) -> None:
+    with make_session.begin() as session:
+        sha256 = pictures.store(session, PICTURE, "Two", "take").sha256
+        explaining.note(session, sha256, Explained.of([TWO]))
+        readings.of_picture(session, sha256)
+        cast.add_anchor(session, shot.character_id or 0, sha256)
+    page = client.get(f"/characters/{shot.character_id}").text
+    assert re.search(r'name="hair colour" value="#b5562b"', page)  # copper, of the larger of the two
+    assert re.search(r'name="eyes" value="#4f7a46"', page)

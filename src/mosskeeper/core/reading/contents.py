@@ -16,7 +16,7 @@ import numpy as np
 from pydantic import TypeAdapter, ValidationError
 
 from mosskeeper.core.illustrator.description import Person
-from mosskeeper.core.illustrator.vocabulary.colours import EYE_COLOURS, HAIR_COLOURS, SKINS, rgb
+from mosskeeper.core.illustrator.vocabulary.colours import EYE_COLOURS, HAIR_COLOURS, SKINS, named, rgb
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.traits import BY_NAME, MEASURED, TRAITS, WORN
 
@@ -51,6 +51,11 @@ class Subject:
         if trait in _SWITCHED:
             return "yes" if value else "no"
         return nearest_name(trait, value) if trait in TONES else str(value)
+
+    def tone(self, trait: str) -> tuple[float, float, float]:
+        """The colour of skin, hair or eyes, sRGB 0…1. Raises KeyError where the trait is none of these."""
+        r, g, b = named(TONES[trait], str(getattr(self.person, BY_NAME[trait].fields[0])))
+        return float(r), float(g), float(b)
 
     def corrected(self, values: Mapping[str, str]) -> Subject:
         """The subject with traits as an artist says they are, which is sure. What is no trait of a person or their clothes is left."""

@@ -79,7 +79,10 @@ def _anchors(db: Session, character_id: int) -> list[AnchorRow]:
 
 
 def _colours(read: Reading | None) -> dict[str, str]:
-    found = read.colours if read is not None else {}
+    """The colours of the person in a picture: of one that was drawn here those of its scene, else as they were read."""
+    held = None if read is None else read.contents
+    subject = held.subject(None) if held is not None and held.exact else None
+    found = {name: subject.tone(name) for name in COLOURS} if subject is not None else read.colours if read is not None else {}
     return {name: "#" + "".join(f"{round(v * 255):02x}" for v in found[name]) for name in COLOURS if name in found}
 
 
