@@ -18,11 +18,14 @@ from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.reading.contents import SURE, Contents, Subject, nearest_name
 from mosskeeper.core.reading.palette import read_palette
+from mosskeeper.core.reading.reader import read
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.references.copies import Features, contents_of_copy, features_of, find_copy
+from mosskeeper.core.references.of_picture import contents_of_picture
 from mosskeeper.core.references.of_scene import contents_of_scenes
 from mosskeeper.core.references.pooled import pooled
+from mosskeeper.core.references.weighed import WEIGHINGS, probabilities
 from mosskeeper.core.traits import BY_NAME, OF_PERSON, PARTS, TRAITS
 from tests.core.few import make_take
 
@@ -258,3 +261,32 @@ def test_every_trait_has_a_switch_and_a_field() -> None:
         assert trait.part in PARTS
         assert trait.fields and all(hasattr(Description(), name) for name in trait.fields)
         assert BY_NAME[trait.name] is trait
+
+
+# -- pictures from elsewhere -------------------------------------------------------------------------------------
+
+
+def test_a_beard_and_glasses_in_a_picture_from_elsewhere_are_found_by_drawing_them() -> None:
+    picture = draw_scene(described(replace(BEARDED, mark="none", freckles=False), size=(400, 500)).scene).image
+    contents = contents_of_picture(picture, read(picture))
+    subject = contents.subject(None)
+    assert contents.origin == "explained"
+    assert subject is not None
+    assert (subject.value("facial hair"), subject.value("glasses")) == ("beard", "yes")
+    assert nearest_name("hair colour", subject.person.hair_colour) in ("copper", "ginger")
+    assert set(subject.unsure()) >= {"eyes", "build"}  # of which only the reader tells, and it errs
+
+
+def test_a_picture_of_nobody_has_surroundings_at_most() -> None:
+    flat = np.full((200, 160, 3), (120, 160, 200), np.uint8)
+    assert contents_of_picture(flat, read(flat)).subjects == ()
+
+
+def test_traits_are_weighed_by_all_evidence_and_none_alone_decides() -> None:
+    weighing = WEIGHINGS["glasses"]
+    plain = np.zeros((2, len(weighing.evidence)))
+    assert probabilities(weighing, plain) == pytest.approx([0.5, 0.5])
+    seen = plain.copy()
+    seen[1] = 1.0
+    assert probabilities(weighing, seen)[1] > 0.9
+    assert probabilities(weighing, seen).sum() == pytest.approx(1)

@@ -5,9 +5,10 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Person
+from mosskeeper.core.inversion.guess import hexadecimal
 from mosskeeper.core.reading.classes import UNKNOWN
 from mosskeeper.core.reading.contents import TONES, Contents, Subject
-from mosskeeper.core.reading.reading import Attributes, FigureRead, Reading, Rgb
+from mosskeeper.core.reading.reading import Attributes, FigureRead, Reading
 from mosskeeper.core.traits import MEASURED, TRAITS, WORN
 
 _NEAR = 0.4  # of the likeliest value's confidence, from which another is told beside it
@@ -72,8 +73,3 @@ def _rivals(attributes: Attributes, name: str) -> tuple[str, ...]:
     told = attributes[name]
     best = max(told.values())
     return tuple(value for value in sorted(told, key=lambda v: -told[v])[1:4] if told[value] >= _NEAR * best)
-
-
-def hexadecimal(rgb: Rgb) -> str:
-    """sRGB 0…1 as "#" and six hexadecimal digits."""
-    return "#" + "".join(f"{int(np.clip(round(float(c) * 255), 0, 255)):02x}" for c in rgb)
