@@ -63,7 +63,8 @@ def explained() -> list[Row]:
         rows.append(
             row(f"from elsewhere: {name} right after inversion, of {len(told)}", mean(right for right, _ in told), "share", ">= 0.8")
         )
-        rows.append(row(f"the same where it is sure ({len(surely)})", mean(surely) if surely else 0.0, "share", ">= 0.93"))
+        if surely:
+            rows.append(row(f"the same where it is sure ({len(surely)})", mean(surely), "share", ">= 0.93"))
     return rows
 
 
