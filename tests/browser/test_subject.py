@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.illustrator.description import Description, Face, Layout
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.studio import explaining
-from mosskeeper.studio.models import Shot, Take
+from mosskeeper.studio.models import Run, Shot, Take
 
 pytestmark = pytest.mark.browser
 Studio = tuple[str, sessionmaker[Session]]
@@ -103,3 +103,20 @@ def test_a_part_is_left_out_and_a_trait_corrected_by_one_press_each(page: Page, 
     expect(page.get_by_role("group", name="What Hamo lends").get_by_role("button", name="hair", exact=True)).to_have_attribute(
         "aria-pressed", "false"
     )
+
+
+def test_a_run_waits_for_the_pictures_that_are_still_on_their_way(page: Page, shot: Shot, pictures: Path, studio: Studio) -> None:
+    page.goto(f"/shots/{shot.id}")
+    expect(page.locator("html[data-live]")).to_have_count(1)
+    page.route("**/pictures", lambda route: (page.wait_for_timeout(700), route.continue_())[1])
+    first = brought(pictures)
+    second = pictures / "Other.png"
+    Image.fromarray(draw(HAMO, (224, 280)).image).save(second)
+    page.locator("#cue-file").set_input_files([first, second])
+    expect(page.locator("#waits")).to_contain_text("A run waits for")
+    page.locator("#run").click()
+    expect(page.locator("#run-state progress")).to_be_visible()
+    expect(page.locator("#waits")).to_have_text("")
+    with studio[1]() as session:
+        (run,) = session.scalars(select(Run).where(Run.shot_id == shot.id)).all()
+        assert len(run.recipe.body["cues"]) == 2
