@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 from PIL import Image
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -108,13 +108,18 @@ def test_a_part_is_left_out_and_a_trait_corrected_by_one_press_each(page: Page, 
 def test_a_run_waits_for_the_pictures_that_are_still_on_their_way(page: Page, shot: Shot, pictures: Path, studio: Studio) -> None:
     page.goto(f"/shots/{shot.id}")
     expect(page.locator("html[data-live]")).to_have_count(1)
-    page.route("**/pictures", lambda route: (page.wait_for_timeout(700), route.continue_())[1])
+    held, released = list[Route](), list[bool]()
+    page.route("**/pictures", lambda route: route.continue_() if released else held.append(route))
     first = brought(pictures)
     second = pictures / "Other.png"
     Image.fromarray(draw(HAMO, (224, 280)).image).save(second)
     page.locator("#cue-file").set_input_files([first, second])
     expect(page.locator("#waits")).to_contain_text("A run waits for")
     page.locator("#run").click()
+    expect(page.locator("#run-state progress")).to_have_count(0)
+    released.append(True)
+    for route in held:
+        route.continue_()
     expect(page.locator("#run-state progress")).to_be_visible()
     expect(page.locator("#waits")).to_have_text("")
     with studio[1]() as session:

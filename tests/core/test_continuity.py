@@ -193,6 +193,8 @@ def test_a_picture_took_from_each_reference_only_what_that_role_lends() -> None:
     places = [look.model_copy(update={"role": "place"}) for look in looks]
     assert winners(places, took, sources) == {"place": 0}
     assert winners([looks[0], places[1]], took, sources) == {}
+    bare = [looks[0], looks[1].model_copy(update={"parts": ["hair"]})]  # clothes that are switched off win nothing
+    assert winners(bare, took, sources) == {}
     assert winners([looks[0], looks[1].model_copy(update={"on": False})], took, sources) == {}
 
 

@@ -119,6 +119,8 @@ def with_corrections(session: Session, recipe: Recipe, known: Callable[[], Mappi
 def with_anchors(session: Session, recipe: Recipe) -> Recipe:
     """The recipe with the other anchors of a character beside each reference whose picture is one of them."""
     handed_on = {cue.picture for cue in _references(recipe) if (kind := reference(cue.role)) is not None and kind.hands_on}
+    if not handed_on:  # asked with every stroke of a live board
+        return recipe
     own = dict(
         session.execute(
             select(Anchor.picture_sha256, Anchor.character_id)

@@ -54,9 +54,8 @@ def share_of(start: float, end: float, steps: int, lean: float = 0.0) -> float:
 
 
 def parts_of(cue: Cue, lender: Reference) -> frozenset[str]:
-    """The switches of a cue that are on: the artist's where they are of its role, else the role's own."""
-    chosen = frozenset(cue.parts or ()) & frozenset(lender.offered)
-    return chosen or frozenset(lender.parts)
+    """The switches of a cue that are on."""
+    return lender.switched(cue.parts)
 
 
 def fields_lent(cue: Cue, lender: Reference) -> frozenset[str]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
@@ -73,6 +74,10 @@ class Reference(Role):
     pulls: ClassVar[str] = ""
     hands_on: ClassVar[bool] = False
     contests: ClassVar[tuple[str, ...]] = ()
+
+    def switched(self, chosen: Sequence[str] | None) -> frozenset[str]:
+        """The switches that are on: those chosen for a cue where they are of this role, else the role's own."""
+        return frozenset(chosen or ()) & frozenset(self.offered) or frozenset(self.parts)
 
     @property
     def lends(self) -> tuple[str, ...]:

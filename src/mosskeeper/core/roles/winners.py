@@ -11,12 +11,14 @@ from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.reading import SURE, Reading
 from mosskeeper.core.recipe import Cue
 from mosskeeper.core.roles import reference
+from mosskeeper.core.traits import BY_NAME
 
 _CLEAR = 0.15  # of agreement by which the first must lead
 _CLEAR_COLOUR = 6.0  # ΔE76 by which the nearest must be nearer
 _FAR_COLOUR = 30.0  # ΔE76 from which a colour is nobody's
 _CONTESTED = ("subject", "hair", "headwear", "outfit", "pattern", "place", "time", "weather", "light", "finish")
 _COLOURS = ("hair colour", "skin", "eyes", "colour")
+_PART_OF_COLOUR = {name: BY_NAME[name].part for name in ("hair colour", "skin", "eyes")}
 _SAID = {"colour": "colour of the clothes", "subject": "person"}
 
 
@@ -27,7 +29,7 @@ def winners(cues: Sequence[Cue], reading: Reading, readings: Mapping[str, Readin
     was read is of the whole picture.
     """
     lent = {
-        i: (lender, readings[cue.picture])
+        i: (lender.switched(cue.parts), lender, readings[cue.picture])
         for i, cue in enumerate(cues)
         if cue.acts
         and cue.area is None
@@ -37,12 +39,16 @@ def winners(cues: Sequence[Cue], reading: Reading, readings: Mapping[str, Readin
     }
     won: dict[str, int] = {}
     for attribute in _CONTESTED:
-        sources = {i: r for i, (lender, r) in lent.items() if attribute in lender.lends and attribute in r.attributes}
+        sources = {i: r for i, (on, _, r) in lent.items() if BY_NAME[attribute].part in on and attribute in r.attributes}
         first = winner(attribute, reading, sources) if len(sources) > 1 else None
         if first is not None:
             won[_SAID.get(attribute, attribute)] = first
     for colour in _COLOURS:
-        colours = {i: r.colours[colour] for i, (lender, r) in lent.items() if colour in lender.contests and colour in r.colours}
+        colours = {
+            i: r.colours[colour]
+            for i, (on, lender, r) in lent.items()
+            if colour in lender.contests and _PART_OF_COLOUR.get(colour, "clothes") in on and colour in r.colours
+        }
         if len(colours) > 1 and colour in reading.colours:
             first = _nearest(reading.colours[colour], colours)
             if first is not None:
