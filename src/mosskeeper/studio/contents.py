@@ -108,9 +108,7 @@ def with_corrections(session: Session, recipe: Recipe, known: Callable[[], Mappi
         reading = readings.get(cue.picture or "")
         if own is None or reference(cue.role) is None:
             return cue
-        number = cue.subject
-        if number is None:
-            number = 0 if reading is None or reading.contents is None else reading.contents.largest
+        number = cue.subject or 0 if reading is None or reading.contents is None else reading.contents.meant(cue.subject)
         return cue.model_copy(update={"corrected": {**cue.corrected, **own.get(number, {})}})
 
     return _with_cues(recipe, told)

@@ -82,8 +82,7 @@ def correct_of_cue(session: Session, cue: Cue, trait: str, value: str) -> None:
     reading = None if cue.picture is None else known(session, cue.picture)
     if cue.picture is None or reading is None or reading.contents is None:
         raise ArtistError("This picture is still being read. Try again in a moment.", "cues")
-    number = reading.contents.largest if cue.subject is None else cue.subject
-    contents.correct(session, cue.picture, number, trait, value)
+    contents.correct(session, cue.picture, reading.contents.meant(cue.subject), trait, value)
 
 
 def known_face_checks(session: Session, names: Collection[str]) -> dict[str, FaceCheck]:

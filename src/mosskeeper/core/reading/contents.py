@@ -101,12 +101,13 @@ class Contents:
         heads = [0.0 if one.head is None else one.head[2] for one in self.subjects]
         return int(np.argmax(heads)) if heads else 0
 
+    def meant(self, number: int | None) -> int:
+        """The number of the subject that is meant by `number`: the largest where none is named, or none has it."""
+        return self.largest if number is None or number >= len(self.subjects) else number
+
     def subject(self, number: int | None) -> Subject | None:
-        """The subject of a number, or the largest; None where nobody is in the picture."""
-        if not self.subjects:
-            return None
-        chosen = self.largest if number is None or number >= len(self.subjects) else number
-        return self.subjects[chosen]
+        """The subject that is meant by a number; None where nobody is in the picture."""
+        return self.subjects[self.meant(number)] if self.subjects else None
 
     @property
     def exact(self) -> bool:

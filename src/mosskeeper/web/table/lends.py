@@ -68,7 +68,7 @@ def lends(cue: Cue, reading: Reading | None, corrected: Mapping[int, Mapping[str
     subject = None if contents is None else contents.subject(cue.subject)
     if contents is None or subject is None or not lender.hands_on:
         return Lends(parts)
-    chosen = contents.largest if cue.subject is None or cue.subject >= len(contents.subjects) else cue.subject
+    chosen = contents.meant(cue.subject)
     own = {**cue.corrected, **corrected.get(chosen, {})}
     subject = subject.corrected(own)
     traits = tuple(_shown(trait, subject, own) for trait in OF_PERSON if trait.name not in MEASURED and trait.part in on)
