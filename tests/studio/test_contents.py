@@ -21,8 +21,9 @@ from mosskeeper.draw_command import draw_recipe
 from mosskeeper.engines.builtin import FULL
 from mosskeeper.engines.contract import Materials
 from mosskeeper.formats.png import with_recipe
-from mosskeeper.studio import anchor_traits, cast, catalogue, contents, drafts, explaining, pictures, readings, shots, working
+from mosskeeper.studio import anchor_traits, cast, catalogue, contents, drafts, explaining, pictures, readings, regions, shots, working
 from mosskeeper.studio.models import Character, Shot
+from mosskeeper.studio.reference_edits import PartSwitched
 from tests.conftest import SMALL, lay_out
 from tests.studio.test_edits import at_once
 
@@ -132,25 +133,47 @@ def test_a_correction_that_cannot_be_is_refused_with_the_choice(db: Session, tra
         contents.correct(db, kept(db), 0, trait, value)
 
 
+def switch(part: str, on: bool) -> PartSwitched:
+    return PartSwitched(edit="part", part=part, on=on)
+
+
+def test_two_switches_of_a_region_pressed_at_once_are_both_kept(make_session: Sessions, shot: Shot) -> None:
+    with make_session.begin() as session:
+        region = regions.add(session, shot.id, regions.Shape(kind="box", points=[(0.1, 0.1), (0.6, 0.9)]))
+        cue = shots.new_cue("face", kept(session), "Portrait")
+        regions.add_cue(session, shot.id, region, cue)
+    at_once(
+        make_session,
+        lambda s: regions.edit_reference(s, shot.id, region, cue.id, switch("hair", False)),
+        lambda s: regions.edit_reference(s, shot.id, region, cue.id, switch("clothes", True)),
+    )
+    with make_session.begin() as session:
+        (own,) = drafts.of_shot(shots.find(session, shot.id)).regions[0].cues
+        assert own.parts is not None
+        assert "hair" not in own.parts and "clothes" in own.parts
+        with pytest.raises(ArtistError, match="not there any more"):
+            regions.edit_reference(session, shot.id, region, "nothere", switch("hair", True))
+
+
 def test_two_switches_pressed_at_once_are_both_kept(make_session: Sessions, shot: Shot) -> None:
     with make_session.begin() as session:
         cue = shots.new_cue("face", kept(session), "Portrait")
         drafts.edit(session, shot.id, lambda now: now.model_copy(update={"cues": [cue]}))
     at_once(
         make_session,
-        lambda s: shots.switch_part(s, shot.id, cue.id, "hair", False),
-        lambda s: shots.switch_part(s, shot.id, cue.id, "clothes", True),
+        lambda s: shots.edit_reference(s, shot.id, cue.id, switch("hair", False)),
+        lambda s: shots.edit_reference(s, shot.id, cue.id, switch("clothes", True)),
     )
     with make_session.begin() as session:
         parts = shots.cue(session, shot.id, cue.id).parts
         assert parts is not None
         assert "hair" not in parts and "clothes" in parts and "glasses" in parts
         with pytest.raises(ArtistError, match="no part"):
-            shots.switch_part(session, shot.id, cue.id, "place", True)
+            shots.edit_reference(session, shot.id, cue.id, switch("place", True))
         for part in parts[:-1]:
-            shots.switch_part(session, shot.id, cue.id, part, False)
+            shots.edit_reference(session, shot.id, cue.id, switch(part, False))
         with pytest.raises(ArtistError, match="lends nothing"):
-            shots.switch_part(session, shot.id, cue.id, parts[-1], False)
+            shots.edit_reference(session, shot.id, cue.id, switch(parts[-1], False))
 
 
 def anchored(session: Session, shot: Shot, own: Explained) -> Character:

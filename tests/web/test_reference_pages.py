@@ -11,7 +11,7 @@ from mosskeeper.core.illustrator.description import Description, Layout, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.illustrator.scene import scene_of
-from mosskeeper.studio import cast, catalogue, contents, drafts, explaining, pictures, readings, shots
+from mosskeeper.studio import cast, catalogue, contents, drafts, explaining, pictures, readings, regions, shots
 from mosskeeper.studio.models import Shot
 from tests.conftest import lay_out
 
@@ -59,10 +59,10 @@ def test_a_cue_shows_what_it_lends_and_a_press_leaves_a_part_out(client: httpx.C
     assert "what it holds is known exactly" in page
     assert re.search(r'aria-pressed="true"[^>]*>hair<', page)
     assert re.search(r'aria-pressed="false"[^>]*>clothes<', page)
-    answer = client.post(f"/shots/{shot.id}/cues/{cue}/parts", data={"part": "hair", "on": "false"}, headers=HTMX)
+    answer = client.post(f"/shots/{shot.id}/cues/{cue}/lends", data={"edit": "part", "part": "hair", "on": "false"}, headers=HTMX)
     assert answer.status_code == 200
     assert re.search(r'aria-pressed="false"[^>]*>hair<', answer.text)
-    wrong = client.post(f"/shots/{shot.id}/cues/{cue}/parts", data={"part": "place", "on": "true"}, headers=HTMX)
+    wrong = client.post(f"/shots/{shot.id}/cues/{cue}/lends", data={"edit": "part", "part": "place", "on": "true"}, headers=HTMX)
     assert wrong.status_code == 422
     assert "has no part" in wrong.text
 
@@ -70,11 +70,11 @@ def test_a_cue_shows_what_it_lends_and_a_press_leaves_a_part_out(client: httpx.C
 def test_of_two_in_a_picture_the_one_that_is_pressed_is_meant(client: httpx.Client, make_session: Sessions, shot: Shot) -> None:
     _, cue = with_cue(make_session, shot, own=True)
     assert sheet(client, shot).count('class="head-of') == 2
-    answer = client.post(f"/shots/{shot.id}/cues/{cue}/subject", data={"number": 1}, headers=HTMX)
+    answer = client.post(f"/shots/{shot.id}/cues/{cue}/lends", data={"edit": "subject", "number": 1}, headers=HTMX)
     assert "This one is lent" in answer.text
     with make_session() as session:
         assert shots.cue(session, shot.id, cue).subject == 1
-    assert client.post(f"/shots/{shot.id}/cues/{cue}/subject", data={"number": 99}, headers=HTMX).status_code == 422
+    assert client.post(f"/shots/{shot.id}/cues/{cue}/lends", data={"edit": "subject", "number": 99}, headers=HTMX).status_code == 422
 
 
 def test_what_is_not_sure_is_told_and_a_press_settles_it(client: httpx.Client, make_session: Sessions, shot: Shot) -> None:
@@ -82,17 +82,52 @@ def test_what_is_not_sure_is_told_and_a_press_settles_it(client: httpx.Client, m
     page = sheet(client, shot)
     assert "not sure:" in page
     assert "eye colour" in page
-    answer = client.post(f"/shots/{shot.id}/cues/{cue}/traits", data={"trait": "eyes", "value": "green"}, headers=HTMX)
+    answer = client.post(f"/shots/{shot.id}/cues/{cue}/lends", data={"edit": "trait", "trait": "eyes", "value": "green"}, headers=HTMX)
     assert answer.status_code == 200
     assert "as read" in answer.text  # the correction can be taken back
     with make_session() as session:
         (own,) = contents.corrections(session, [sha256]).values()
         assert {"eyes": "green"} in own.values()
-    refused = client.post(f"/shots/{shot.id}/cues/{cue}/traits", data={"trait": "eyes", "value": "pink"}, headers=HTMX)
+    refused = client.post(f"/shots/{shot.id}/cues/{cue}/lends", data={"edit": "trait", "trait": "eyes", "value": "pink"}, headers=HTMX)
     assert refused.status_code == 422
     assert "Choose one of" in refused.text
-    gone = client.post(f"/shots/{shot.id}/cues/nothere/traits", data={"trait": "eyes", "value": "green"}, headers=HTMX)
-    assert "not on the sheet any more" in gone.text
+    gone = client.post(f"/shots/{shot.id}/cues/nothere/lends", data={"edit": "trait", "trait": "eyes", "value": "green"}, headers=HTMX)
+    assert "not there any more" in gone.text
+
+
+def test_a_reference_of_a_region_has_the_same_switches(client: httpx.Client, make_session: Sessions, shot: Shot) -> None:
+    with make_session.begin() as session:
+        sha256 = pictures.store(session, PICTURE, "Two", "take").sha256
+        explaining.note(session, sha256, Explained.of([TWO]))
+        readings.of_picture(session, sha256)
+        region = regions.add(session, shot.id, regions.Shape(kind="box", points=[(0.1, 0.1), (0.6, 0.9)]))
+    told = client.post(f"/shots/{shot.id}/regions/{region}/cues?picture={sha256}&role=face").json()
+    (cue,) = told["regions"][0]["cues"]
+    assert "Who is meant" in cue["lends"]
+    at = f"/shots/{shot.id}/regions/{region}/cues/{cue['id']}/lends"
+    (cue,) = client.post(at, data={"edit": "part", "part": "hair", "on": "false"}).json()["regions"][0]["cues"]
+    assert re.search(r'aria-pressed="false"[^>]*>hair<', cue["lends"], re.DOTALL)
+    client.post(at, data={"edit": "subject", "number": 1})
+    with make_session() as session:
+        (own,) = drafts.of_shot(shots.find(session, shot.id)).regions[0].cues
+        assert own.subject == 1 and own.parts is not None and "hair" not in own.parts
+    assert client.post(at, data={"edit": "nothing"}).status_code == 422
+
+
+def test_a_reference_of_a_mend_has_the_same_switches(client: httpx.Client, make_session: Sessions, shot: Shot) -> None:
+    with make_session.begin() as session:
+        sha256 = pictures.store(session, PICTURE, "Two", "take").sha256
+        explaining.note(session, sha256, Explained.of([TWO]))
+        readings.of_picture(session, sha256)
+    told = client.post(f"/shots/{shot.id}/mends?base={sha256}").json()
+    at = f"/stacks/{told['stack']}/mends/{told['mend']}/cues"
+    told = client.post(f"{at}?picture={sha256}&role=face").json()
+    (cue,) = re.findall(r'data-lending="(\w+)"', told["html"]["cues"])
+    told = client.post(f"{at}/{cue}/lends", data={"edit": "part", "part": "hair", "on": "false"}).json()
+    assert re.search(r'aria-pressed="false"[^>]*>hair<', told["html"]["cues"], re.DOTALL)
+    refused = client.post(f"{at}/nothere/lends", data={"edit": "subject", "number": 1})
+    assert refused.status_code == 422
+    assert "not there any more" in refused.json()["problem"]
 
 
 def test_words_that_go_before_a_reference_are_told_beside_it(client: httpx.Client, make_session: Sessions, shot: Shot) -> None:

@@ -23,8 +23,9 @@ from mosskeeper.core.recipe import Cue, Recipe, Region, explain
 from mosskeeper.core.regions.layouts import common_left, layout_for, proposed
 from mosskeeper.core.regions.overlaps import kept_apart
 from mosskeeper.engines import BUILT_IN
-from mosskeeper.studio import cast, choosing, drafts, layouts, masks, shots, stacks
+from mosskeeper.studio import cast, choosing, drafts, layouts, masks, reference_edits, shots, stacks
 from mosskeeper.studio.models import Anchor, Layout, Outfit, Shot
+from mosskeeper.studio.reference_edits import ReferenceEdit
 
 LONGER = 640  # px of the longer side of a region's mask
 Share = Annotated[float, Field(ge=-1, le=2)]
@@ -316,6 +317,11 @@ def weigh_cue(session: Session, shot_id: int, region_id: str, cue_id: str, weigh
         return [cue for cue in changed if cue.weight > 0]
 
     return _change_cues(session, shot_id, region_id, weighed, page)
+
+
+def edit_reference(session: Session, shot_id: int, region_id: str, cue_id: str, edit: ReferenceEdit, page: str = "") -> Shot:
+    """Changes what a reference of a region lends. Raises ArtistError as `reference_edits.edited` does."""
+    return _change_cues(session, shot_id, region_id, lambda cues: reference_edits.edited_among(session, cues, cue_id, edit), page)
 
 
 def _change_cues(session: Session, shot_id: int, region_id: str, change: Callable[[list[Cue]], list[Cue]], page: str) -> Shot:

@@ -9,14 +9,14 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from mosskeeper.core import limits
-from mosskeeper.core.diffusion.references import parts_of
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.pictures.areas import AREAS, area_mask
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.roles import reference, role
-from mosskeeper.studio import cast, drafts, holding, pictures, readings
+from mosskeeper.studio import cast, drafts, holding, pictures, readings, reference_edits
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Character, Outfit, Scene, Shot
+from mosskeeper.studio.reference_edits import ReferenceEdit
 
 _GONE = "This cue is not on the sheet any more: it was taken off in another tab."
 
@@ -153,31 +153,13 @@ def confine(session: Session, shot_id: int, cue_id: str, area: str, page: str = 
     return _change_cue(session, shot_id, cue_id, lambda _: {"area": mask if region is None else region.mask}, page)
 
 
-def switch_part(session: Session, shot_id: int, cue_id: str, part: str, on: bool, page: str = "") -> Shot:
-    """Lets a reference lend a part of what its picture holds, or no more.
+def edit_reference(session: Session, shot_id: int, cue_id: str, edit: ReferenceEdit, page: str = "") -> Shot:
+    """Changes what a reference of the cue sheet lends. Raises ArtistError as `reference_edits.edited` does."""
 
-    Raises
-    ------
-    ArtistError
-        where its role has no such part, or it would lend nothing any more.
-    """
+    def changed(now: Recipe) -> Recipe:
+        return now.model_copy(update={"cues": reference_edits.edited_among(session, now.cues, cue_id, edit)})
 
-    def switched(cue: Cue) -> dict[str, object]:
-        lender = reference(cue.role)
-        if lender is None or part not in lender.offered:
-            raise ArtistError(f"A cue of the role {cue.role} has no part “{part}”.", "cues")
-        now = parts_of(cue, lender)
-        wanted = now | {part} if on else now - {part}
-        if not wanted:
-            raise ArtistError("A reference that lends nothing does not act: switch the cue off, or take it off the sheet.", "cues")
-        return {"parts": None if wanted == set(lender.parts) else [p for p in lender.offered if p in wanted]}
-
-    return _change_cue(session, shot_id, cue_id, switched, page)
-
-
-def mean_subject(session: Session, shot_id: int, cue_id: str, number: int | None, page: str = "") -> Shot:
-    """Says which figure of its picture a reference means; None: the largest."""
-    return _change_cue(session, shot_id, cue_id, lambda _: {"subject": number}, page)
+    return drafts.edit(session, shot_id, changed, page)
 
 
 def _change_cue(session: Session, shot_id: int, cue_id: str, change: Callable[[Cue], Mapping[str, object]], page: str) -> Shot:

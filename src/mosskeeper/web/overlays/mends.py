@@ -42,7 +42,9 @@ from mosskeeper.studio.canvases import FIGURES, GAPS, MOST_JOINED, Joining
 from mosskeeper.studio.masks import MaskMoved
 from mosskeeper.studio.mends import Standing
 from mosskeeper.studio.models import Shot, Variant
+from mosskeeper.studio.reference_edits import edited_among, read_edit
 from mosskeeper.web.deps import Db, Fields, Id, Look, PageId, Queue, Text, Upload
+from mosskeeper.web.references import lends
 from mosskeeper.web.render import fragment, page
 from mosskeeper.web.table import view as table
 
@@ -386,6 +388,16 @@ def change_cue(
     return _acted(db, stack_id, lambda: stacks.edit_mend(db, stack_id, mend, changed, page_id, f"cue {cue_id}"), mend)
 
 
+@router.post("/stacks/{stack_id}/mends/{mend}/cues/{cue_id}/lends")
+def edit_reference(db: Db, page_id: PageId, stack_id: Id, mend: str, cue_id: str, form: Fields) -> JSONResponse:
+    """Changes what a reference of a mend lends: a part, the figure that is meant, a trait of that person."""
+
+    def changed(one: Mend) -> Mend:
+        return one.model_copy(update={"cues": edited_among(db, list(one.cues), cue_id, read_edit(dict(form)))})
+
+    return _acted(db, stack_id, lambda: stacks.edit_mend(db, stack_id, mend, changed, page_id), mend)
+
+
 @router.post("/stacks/{stack_id}/mends/{mend}/copy")
 def copy(db: Db, queue: Queue, stack_id: Id, mend: str, take: Annotated[list[int], Query(max_length=60)]) -> JSONResponse:
     """Carries a mend over to other takes: a worker finds where it belongs in each, and makes it."""
@@ -493,6 +505,7 @@ def _state(db: Session, shot: Shot, base: str, mend_id: str) -> dict[str, Any]:
         "engine": engines.known(db, made.stack.settings.engine).title,
         "another": made.stack.settings.engine != drafts.of_shot(shot).engine,
         "pending": any(h.pending for h in made.heights),
+        "lent": {} if mend is None else lends.shown(db, list(mend.cues)),
         "of_shot": [cue for cue in drafts.of_shot(shot).cues if cue.picture is not None or cue.skeleton is not None],
     }
     size = chosen.size if chosen is not None else _top_size(made)

@@ -16,8 +16,10 @@ from mosskeeper.core.regions.layouts import LAYOUTS
 from mosskeeper.core.regions.words import fades, own_words
 from mosskeeper.queue.deferring import want_map, want_readings
 from mosskeeper.studio import choosing, drafts, influences, layouts, maps, pictures, regions, shots, stacks, takes
+from mosskeeper.studio.reference_edits import read_edit
 from mosskeeper.studio.regions import Shape
 from mosskeeper.web.deps import Db, Fields, Id, Look, PageId, Queue
+from mosskeeper.web.references import lends
 from mosskeeper.web.render import page
 from mosskeeper.web.table import view as table
 from mosskeeper.web.table.forms import digest, fields_of
@@ -224,6 +226,12 @@ def weigh_cue(
     return _acted(db, shot_id, lambda: regions.weigh_cue(db, shot_id, region, cue_id, weight, page_id), region)
 
 
+@router.post("/shots/{shot_id}/regions/{region}/cues/{cue_id}/lends")
+def edit_reference(db: Db, page_id: PageId, shot_id: Id, region: str, cue_id: str, form: Fields) -> JSONResponse:
+    """Changes what a reference of a region lends: a part, the figure that is meant, a trait of that person."""
+    return _acted(db, shot_id, lambda: regions.edit_reference(db, shot_id, region, cue_id, read_edit(dict(form)), page_id), region)
+
+
 @router.post("/takes/{take_id}/influence/{region}")
 def want_influence(db: Db, queue: Queue, take_id: Id, region: Number) -> Response:
     """Asks what a region of a take decided: 204 where it is known, 202 where a worker looks for it now."""
@@ -281,6 +289,7 @@ def _state(db: Session, shot_id: int) -> dict[str, Any]:
     shot = shots.find(db, shot_id)
     recipe = drafts.of_shot(shot)
     undoes, redoes = drafts.can_walk(db, shot)
+    lent = lends.shown(db, [cue for region in recipe.regions for cue in region.cues])
     return {
         "revision": shot.revision,
         "undoes": undoes,
@@ -300,7 +309,17 @@ def _state(db: Session, shot_id: int) -> dict[str, Any]:
                 "unknown": [span.text for span in own_words(region.prompt).unknown][:3],
                 **region.model_dump(exclude={"cues"}),
                 "holds": [c.name or c.role for c in recipe.cues if c.area == region.mask],
-                "cues": [{"id": c.id, "role": c.role, "name": c.name, "picture": c.picture, "weight": c.weight} for c in region.cues],
+                "cues": [
+                    {
+                        "id": c.id,
+                        "role": c.role,
+                        "name": c.name,
+                        "picture": c.picture,
+                        "weight": c.weight,
+                        "lends": lends.html(c, lent.get(c.id)),
+                    }
+                    for c in region.cues
+                ],
             }
             for n, region in enumerate(recipe.regions)
         ],

@@ -18,7 +18,7 @@ from mosskeeper.studio import contents, lineage, readings
 from mosskeeper.studio.lineage import Origin
 from mosskeeper.studio.measures import Obeyed, TakeMeasures
 from mosskeeper.studio.models import Anchor
-from mosskeeper.web.table.lends import Lends, lends
+from mosskeeper.web.references.lends import Lends, lends
 
 
 @dataclass(slots=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Form, Query, Request
+from fastapi import APIRouter, Query, Request
 from fastapi.responses import RedirectResponse, Response
 
 from mosskeeper.core.cue_sheet import neutral as without_styles
@@ -17,7 +17,8 @@ from mosskeeper.core.recipe import Cue, Recipe, differences, read_recipe
 from mosskeeper.formats.png import pictures_of, recipe_of
 from mosskeeper.queue.app import submit
 from mosskeeper.queue.deferring import want_readings
-from mosskeeper.studio import cast, drafts, holding, library, pictures, readings, shots
+from mosskeeper.studio import cast, drafts, holding, library, pictures, shots
+from mosskeeper.studio.reference_edits import read_edit
 from mosskeeper.web.deps import Db, Fields, Id, Look, PageId, Queue, Sha, Text, Upload
 from mosskeeper.web.render import fragment, page, part, parts, wants_fragment
 from mosskeeper.web.table import view as table
@@ -211,22 +212,10 @@ def confine(db: Db, page_id: PageId, shot_id: Id, cue_id: str, area: Text = "") 
     return _changed_cue(db, shot_id, lambda: shots.confine(db, shot_id, cue_id, area, page_id))
 
 
-@router.post("/shots/{shot_id}/cues/{cue_id}/parts")
-def switch_part(db: Db, page_id: PageId, shot_id: Id, cue_id: str, part: Text = "", on: Annotated[bool, Form()] = False) -> Response:
-    """Lets a reference lend a part of what its picture holds, or no more."""
-    return _changed_cue(db, shot_id, lambda: shots.switch_part(db, shot_id, cue_id, part, on, page_id))
-
-
-@router.post("/shots/{shot_id}/cues/{cue_id}/subject")
-def mean_subject(db: Db, page_id: PageId, shot_id: Id, cue_id: str, number: Annotated[int, Form(ge=0, le=7)]) -> Response:
-    """Says which figure of its picture a reference means."""
-    return _changed_cue(db, shot_id, lambda: shots.mean_subject(db, shot_id, cue_id, number, page_id))
-
-
-@router.post("/shots/{shot_id}/cues/{cue_id}/traits")
-def correct_trait(db: Db, shot_id: Id, cue_id: str, trait: Text = "", value: Text = "") -> Response:
-    """Keeps a trait of the person that a reference means as the artist says it is; it stays with the picture."""
-    return _changed_cue(db, shot_id, lambda: readings.correct_of_cue(db, shots.cue(db, shot_id, cue_id), trait, value))
+@router.post("/shots/{shot_id}/cues/{cue_id}/lends")
+def edit_reference(db: Db, page_id: PageId, shot_id: Id, cue_id: str, form: Fields) -> Response:
+    """Changes what a reference lends: a part, the figure that is meant, a trait of that person."""
+    return _changed_cue(db, shot_id, lambda: shots.edit_reference(db, shot_id, cue_id, read_edit(dict(form)), page_id))
 
 
 @router.post("/shots/{shot_id}/held")

@@ -1,6 +1,7 @@
 // Cue bars: ends are dragged for the span, the body for the weight; arrow keys do the same.
 import { set } from "./draft.js";
 import { drag } from "./drag.js";
+import { onEdits } from "./lends.js";
 
 const clamp = (v, a, b) => Math.min(b, Math.max(a, v));
 const FULL = 21; // px of height per unit of weight, as in app.css
@@ -69,16 +70,17 @@ document.addEventListener("change", (event) => {
   if (Object.entries(begins(before)).every(([name, value]) => now[name] === value)) write(cue, begins(event.target.selectedOptions[0]));
 }, true);
 
-// Where a cue acts is a mask, made by the server, and traits stay with their picture: neither goes the way of the other fields.
+// Where a cue acts is a mask, made by the server, and what it lends is known there: neither goes the way of the other fields.
+function posted(cue, what, values) {
+  const { shot } = document.querySelector("[data-shot]").dataset;
+  htmx.ajax("POST", `/shots/${shot}/cues/${cue}/${what}`, { source: document.getElementById("drop"), swap: "none", values });
+}
 document.addEventListener("change", (event) => {
-  const [area, trait] = ["[data-area]", "[data-trait]"].map((kind) => event.target.matches?.(kind));
-  if (!area && !trait) return;
+  if (!event.target.matches?.("[data-area]")) return;
   event.stopPropagation();
-  const shot = document.querySelector("[data-shot]").dataset.shot;
-  const cue = event.target.closest("[data-cue]")?.dataset.cue ?? event.target.closest("[data-notes-of]").dataset.notesOf;
-  const values = area ? { area: event.target.value } : { trait: event.target.dataset.trait, value: event.target.value };
-  htmx.ajax("POST", `/shots/${shot}/cues/${cue}/${area ? "area" : "traits"}`, { source: document.getElementById("drop"), swap: "none", values });
+  posted(event.target.closest("[data-cue]").dataset.cue, "area", { area: event.target.value });
 }, true);
+onEdits(document, (cue, edit) => posted(cue, "lends", edit));
 
 document.addEventListener("click", (event) => {
   const style = event.target.closest?.("[data-unstyle]")?.dataset.unstyle;

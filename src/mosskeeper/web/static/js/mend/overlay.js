@@ -1,5 +1,6 @@
 // The mends overlay: hand, mask, words, variants and stack brought together.
 import { drag } from "../drag.js";
+import { asForm, onEdits } from "../lends.js";
 import { tell } from "../moved.js";
 import { tally } from "../tabs.js";
 import { Beyond } from "./beyond.js";
@@ -386,6 +387,7 @@ async function addCue(path, query = "") {
 main.addEventListener("change", ({ target }) => {
   if (target.dataset.cue) studio.act((state) => `${studio.of(`/cues/${target.dataset.cue}`)(state)}?weight=${target.value}`);
 });
+onEdits(main, (cue, edit) => studio.act(studio.of(`/cues/${cue}/lends`), asForm(edit)));
 main.addEventListener("input", ({ target }) => { if (target.dataset.cue) target.nextElementSibling.textContent = (+target.value).toFixed(2); });
 
 async function copy() {
@@ -403,7 +405,8 @@ async function asTake() {
 
 document.addEventListener("moss:tick", ({ detail }) => {
   const own = (detail.made ?? []).includes(`mend ${studio.state.stack}`) || (detail.runs ?? []).some((one) => one.stack === studio.state.stack);
-  if (own || detail.again || detail.hello) studio.read();
+  const read = (detail.made ?? []).some((made) => made.startsWith("reading ") && get("mend-cues").innerHTML.includes(made.slice("reading ".length)));
+  if (own || read || detail.again || detail.hello) studio.read();
 });
 addEventListener("paste", ({ clipboardData }) => { const file = [...(clipboardData?.files ?? [])].find((f) => f.type.startsWith("image/")); if (file) bring(file); });
 canvas.addEventListener("dragover", (event) => event.preventDefault());

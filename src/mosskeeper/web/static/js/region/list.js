@@ -1,9 +1,18 @@
 // The list of regions beside the picture: their words and dials. Rows stay as they are while somebody types in them.
+import { onEdits } from "../lends.js";
+
 const get = (id) => document.getElementById(id);
 const bare = (field) => (field.dataset.field === "threshold" && !+field.value ? "" : field.value); // a soft border has none
 
+function cueHtml({ id, role, picture, weight, lends }) {
+  const image = picture ? `<img src="/pictures/${picture}/thumbnail.jpg" alt="">` : "";
+  const dial = `<input type="range" data-cue="${id}" data-aside min="0" max="1.5" step="0.01" value="${weight}"
+    aria-label="Weight of ${role}; at 0 it is taken off">`;
+  return `<label class="scale-word">${image} ${role} ${dial}<output>${weight.toFixed(2)}</output></label>${lends}`;
+}
+
 export class List {
-  /** acts : chosen(id), told(id, name, value), bordered(id, name, value), act(id, name), cast(id, value), lead(id, picture, role), weigh(id, cue, weight). */
+  /** acts : chosen(id), told(id, name, value), bordered(id, name, value), act(id, name), cast(id, value), lead(id, picture, role), weigh(id, cue, weight), edit(id, cue, edit). */
   constructor(acts) {
     this.acts = acts;
     this.place = get("region-list");
@@ -20,6 +29,7 @@ export class List {
       else if (target.dataset.cast !== undefined) acts.cast(this.of(target), target.value);
       else if (target.dataset.cue) acts.weigh(this.of(target), target.dataset.cue, target.value);
     });
+    onEdits(this.place, (cue, edit, target) => acts.edit(this.of(target), cue, edit));
     this.place.addEventListener("focusin", ({ target }) => acts.chosen(this.of(target), false));
     this.place.addEventListener("click", ({ target }) => {
       const { act, lead, picture } = target.dataset;
@@ -81,7 +91,7 @@ export class List {
     row.querySelector("[data-act=mute]").textContent = region.on ? "mute" : "let act";
     row.querySelector("[data-act=solo]").classList.toggle("on", region.solo);
     const cues = row.querySelector(".region-cues");
-    const html = region.cues.map(({ id, role, picture, weight }) => `<label class="scale-word">${picture ? `<img src="/pictures/${picture}/thumbnail.jpg" alt="">` : ""} ${role} <input type="range" data-cue="${id}" data-aside min="0" max="1.5" step="0.01" value="${weight}" aria-label="Weight of ${role}; at 0 it is taken off"><output>${weight.toFixed(2)}</output></label>`).join("");
-    if (cues.dataset.html !== html && !cues.contains(document.activeElement)) { cues.innerHTML = html; cues.dataset.html = html; }
+    const html = region.cues.map(cueHtml).join("");
+    if (cues.dataset.html !== html && !cues.querySelector("input:focus")) { cues.innerHTML = html; cues.dataset.html = html; }
   }
 }

@@ -1,5 +1,6 @@
 // The regions overlay: hand, list and plan brought together. Every act is one step, sent one after the other.
 import { drag } from "../drag.js";
+import { asForm } from "../lends.js";
 import { tell } from "../moved.js";
 import { page } from "../page.js";
 import { saved } from "../draft.js";
@@ -90,6 +91,7 @@ const list = new List({
   cast: (id, value) => { const [character, outfit] = value.split(" "); act(`/${id}/cast?character=${character}&outfit=${outfit}`); },
   lead: (id, picture, role) => act(`/${id}/cues?picture=${picture}&role=${role}`),
   weigh: (id, cue, weight) => act(`/${id}/cues/${cue}?weight=${weight}`),
+  edit: (id, cue, edit) => act(`/${id}/cues/${cue}/lends`, { body: asForm(edit) }),
 });
 const acts = {
   mute: (id) => { const body = new FormData(); body.append("on", String(!of(id).on)); act(`/${id}`, { body }); },
@@ -340,7 +342,10 @@ function nudgedNow() {
   nudged = null;
 }
 addEventListener("keyup", (event) => { if (event.code === "Space") main.classList.remove("lifted"); });
-document.addEventListener("moss:tick", ({ detail }) => { if (detail.again || detail.hello) read(); });
+document.addEventListener("moss:tick", ({ detail }) => { 
+  const cues = state.regions.flatMap((region) => region.cues);
+  if (detail.again || detail.hello || (detail.made ?? []).some((made) => cues.some(({ picture }) => made === `reading ${picture}`))) read();
+});
 
 askWhatEachDid(main.dataset.take, problem);
 chooseLayouts({ shot, problem, lay: (name) => act(`/layout?name=${encodeURIComponent(name)}`), done: () => chain });

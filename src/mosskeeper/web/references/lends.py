@@ -1,9 +1,11 @@
-"""What a reference on the cue sheet lends: its switches, who of its picture is meant, and what is known of them."""
+"""What a reference lends, for the cue sheet, regions and mends: its switches, who of its picture is meant, and what is known of them."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+
+from sqlalchemy.orm import Session
 
 from mosskeeper.core.diffusion.references import parts_of
 from mosskeeper.core.reading.contents import SURE, Contents, Subject
@@ -13,6 +15,8 @@ from mosskeeper.core.roles import reference
 from mosskeeper.core.traits import MEASURED, OF_PERSON, Trait
 from mosskeeper.core.words.attributes import ATTRIBUTES
 from mosskeeper.core.words.describe import phrase
+from mosskeeper.studio import contents, readings
+from mosskeeper.web.render import fragment
 
 _ORIGINS = {
     "scene": "Drawn here: what it holds is known exactly.",
@@ -73,6 +77,19 @@ def lends(cue: Cue, reading: Reading | None, corrected: Mapping[int, Mapping[str
     subject = subject.corrected(own)
     traits = tuple(_shown(trait, subject, own) for trait in OF_PERSON if trait.name not in MEASURED and trait.part in on)
     return Lends(parts, _places(contents), chosen, _ORIGINS.get(contents.origin, ""), () if contents.exact else traits)
+
+
+def shown(session: Session, cues: Sequence[Cue]) -> dict[str, Lends]:
+    """What each of several cues lends, by its id, as far as its picture is read."""
+    names = {cue.picture for cue in cues if cue.picture is not None and reference(cue.role) is not None}
+    seen, corrected = readings.known_of(session, names), contents.corrections(session, names)
+    found = {cue.id: lends(cue, seen.get(cue.picture or ""), corrected.get(cue.picture or "", {})) for cue in cues}
+    return {name: one for name, one in found.items() if one is not None}
+
+
+def html(cue: Cue, lent: Lends | None) -> str:
+    """The part of a page that shows it; "" where there is nothing to show."""
+    return "" if lent is None else str(fragment("references/lends.html", {"cue": cue, "lends": lent}))
 
 
 def _places(contents: Contents) -> tuple[tuple[int, float, float], ...]:
