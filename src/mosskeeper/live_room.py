@@ -21,7 +21,8 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.boards.told import Told, told
 from mosskeeper.core.diffusion.boarded import acting, boards_of
-from mosskeeper.core.diffusion.live import Choice, Poses, choose, live_picture, searches
+from mosskeeper.core.diffusion.live import Choice, Live, Poses, choose, live_picture, searches
+from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.illustrator.kept import Kept
 from mosskeeper.core.pictures.decode import encode_jpeg, encode_png
 from mosskeeper.core.reading.reading import Reading
@@ -72,6 +73,7 @@ class Answer:
     told: list[Told] = field(default_factory=list)
     problem: str = ""
     peak: int = 0  # MiB of memory at most so far
+    scenes: dict[str, Any] | None = None  # of what was asked still: `Explained` as JSON
 
 
 class Room:
@@ -104,10 +106,10 @@ class Room:
         others = [c for c in words.recipe.cues if self._cue is None or c.id != self._cue.id]
         boards = boards_of(others, words.pictures, words.recipe.steps)
         own = [] if self._cue is None or self._board is None else boards_of([self._cue], {_BOARD: self._board}, words.recipe.steps)
-        image = live_picture(self._chosen(words), [*boards, *own], self._kept, _poses(words))
-        return image, told(own[0].read) if own else []
+        made = live_picture(self._chosen(words), [*boards, *own], self._kept, _poses(words))
+        return made.image, told(own[0].read) if own else []
 
-    def still(self) -> NDArray[np.uint8]:
+    def still(self) -> Live:
         """The live picture of the recipe as it is kept."""
         words = self._known()
         boards = boards_of(words.recipe.cues, words.pictures, words.recipe.steps)
@@ -171,11 +173,10 @@ def serve(end: socket.socket) -> None:
 
 def _answer(room: Room, ask: Ask) -> Answer:
     if ask.still:
-        picture, says = encode_png(room.still()), list[Told]()
-    else:
-        image, says = room.live()
-        picture = encode_jpeg(image, _QUALITY)
-    return Answer(ask.number, picture, says, "", _peak())
+        made = room.still()
+        return Answer(ask.number, encode_png(made.image), peak=_peak(), scenes=Explained.of([made.scene]).to_json())
+    image, says = room.live()
+    return Answer(ask.number, encode_jpeg(image, _QUALITY), says, "", _peak())
 
 
 def _newest(source: io.FileIO) -> list[Ask]:

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.pictures.decode import decode, encode_png
 from mosskeeper.formats.png import pictures_of, recipe_of
-from mosskeeper.studio import drafts, following, library, maps, pictures, shots, stages
+from mosskeeper.studio import drafts, following, library, maps, pictures, readings, shots, stages
 from mosskeeper.studio.models import Shot
 from tests.conftest import lay_out, wait_for
 from tests.processes import rooms_of
@@ -169,6 +169,8 @@ def test_the_picture_follows_and_a_room_that_died_is_begun_anew(client: httpx.Cl
     assert client.post(f"/shots/{shot.id}/stages", params={"seed": 3}, headers=PAGE, timeout=60).json() == {"kept": True}
     with make_session() as session:
         stage = stages.of_shot(session, shot.id)[0]
+        lent = readings.of_picture(session, stage.picture_sha256).contents
+        assert lent is not None and lent.origin == "scene"  # a stage lends the scene that it was drawn from
     carried = client.get(f"/stages/{stage.id}/download").content
     recipe = recipe_of(carried)
     assert recipe is not None

@@ -34,7 +34,7 @@ def made(session: Session, shot_id: int, seed: int) -> tuple[bytes, dict[str, An
     pictures, room = working.cue_pixels(session, recipe), Room()
     settled = readings.settled(session, recipe)
     room.take(Ask(0, Words(settled, seed, pictures, readings.known_of_recipe(session, recipe)), None))
-    image, own = room.still(), boards.cue_of(recipe)
+    image, own = room.still().image, boards.cue_of(recipe)
     read = [] if own is None else boards_of([own], pictures, recipe.steps)
     says = [{"words": t.words, "kind": t.kind, "at": t.at} for t in (told(read[0].read) if read else [])]
     return encode_png(image), {"of": _state(recipe, seed), "told": says}

@@ -8,18 +8,24 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import NotFound
+from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.recipe import Recipe, read_recipe
-from mosskeeper.studio import drafts, pictures
+from mosskeeper.studio import drafts, explaining, pictures
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Shot, Stage
 
 _MOST_SHOWN = 24
 
 
-def keep(session: Session, shot_id: int, recipe: Recipe, image: NDArray[np.uint8]) -> Stage:
-    """Keeps a live picture (h, w, 3) with its recipe, which has the seed; the same one twice in a row is kept once."""
+def keep(session: Session, shot_id: int, recipe: Recipe, image: NDArray[np.uint8], scenes: Explained | None = None) -> Stage:
+    """Keeps a live picture (h, w, 3) with its recipe, which has the seed; the same one twice in a row is kept once.
+
+    scenes : that it was drawn from, so that it lends them as a reference.
+    """
     shot = locked(session, Shot, shot_id, "This shot does not exist.")
     stored = pictures.store(session, image, f"{shot.name}, stage", "stage")
+    if scenes is not None:
+        explaining.note(session, stored.sha256, scenes)
     body = recipe.model_dump()
     last = of_shot(session, shot_id)[:1]
     if last and last[0].picture_sha256 == stored.sha256 and last[0].body == body:

@@ -76,8 +76,16 @@ class Poses:
     steps: int = 20
 
 
-def live_picture(choice: Choice, boards: Sequence[Board], kept: Kept, poses: Poses | None = None) -> NDArray[np.uint8]:
-    """The small picture (h, w, 3) of a choice, its poses and its boards, about AREA px, the same bytes for the same arguments."""
+@dataclass(frozen=True, slots=True, eq=False)
+class Live:
+    """A live picture (h, w, 3), and the scene that it was drawn from."""
+
+    image: NDArray[np.uint8]
+    scene: Scene
+
+
+def live_picture(choice: Choice, boards: Sequence[Board], kept: Kept, poses: Poses | None = None) -> Live:
+    """The small picture of a choice, its poses and its boards, about AREA px, the same bytes for the same arguments."""
     start = choice.scene
     if poses is not None and choice.free:
         start = scene_of(posed_by(start.description, poses.cues, poses.readings, poses.steps, start.size), start.size, start.rendered)
@@ -88,7 +96,7 @@ def live_picture(choice: Choice, boards: Sequence[Board], kept: Kept, poses: Pos
     image = drawn.image
     for one in composed:
         image = pulled(drawn, replace(one, scene=small), 2, image)
-    return image
+    return Live(image, small)
 
 
 def rounded(scene: Scene) -> Scene:

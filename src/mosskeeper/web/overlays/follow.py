@@ -16,6 +16,7 @@ from fastapi.responses import JSONResponse, Response
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.errors import NotFound
+from mosskeeper.core.illustrator.explained import Explained
 from mosskeeper.core.pictures.decode import decode
 from mosskeeper.core.recipe import MAX_SEED, Cue
 from mosskeeper.engines import BUILT_IN
@@ -144,11 +145,12 @@ async def keep_stage(request: Request, shot_id: Id, page_id: PageId, seed: Seed 
         return JSONResponse({"problem": "The live picture was lost just now. Keep the stage once more."}, 409)
     if answer is None or answer.problem:
         return JSONResponse({"problem": answer.problem if answer else "Something newer is being painted. Keep the stage once more."}, 409)
+    scenes = None if answer.scenes is None else Explained.from_json(answer.scenes)
     picture, recipe = answer.picture, asked.words.recipe.model_copy(update={"seed": seed})
 
     def store() -> None:
         with sessions.begin() as session:
-            stages.keep(session, shot_id, recipe, decode(picture).rgb_u8)
+            stages.keep(session, shot_id, recipe, decode(picture).rgb_u8, scenes)
 
     await run_in_threadpool(store)
     return JSONResponse({"kept": True})
