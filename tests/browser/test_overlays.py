@@ -539,9 +539,9 @@ def test_the_artist_says_which_board_stays_where_it_was_changed_since(page: Page
     with studio[1].begin() as session:
         many(session, shot.id, 2)
     board_page(page, shot)
-    expect(page.locator("#board-problem")).to_contain_text("was not kept")
+    expect(page.locator("#board-problem")).to_contain_text("was changed in another tab meanwhile")
     assert pieces(studio, shot) == ["disc", "disc"]
-    page.click("text=lay it over this one")
+    page.click("text=lay mine over it")
     wait_for_pieces(page, studio, shot, "box")
     h, w = kept_board(studio, shot).shape[:2]
     assert kept_board(studio, shot)[h // 4, w // 2, 3] == 255

@@ -38,9 +38,7 @@ def of(state: dict, rest: str = "") -> str:  # type: ignore[type-arg]
 
 def painted(client: httpx.Client, state: dict, mask: np.ndarray, base: str = "", over: bool = False) -> httpx.Response:  # type: ignore[type-arg]
     drawn = np.repeat((mask * 255).astype(np.uint8)[..., None], 3, 2)
-    return client.post(
-        of(state, "/mask"), params={"over": over}, data={"base": base}, files={"mask": ("m.png", encode_png(drawn))}, headers=PAGE
-    )
+    return client.post(of(state, "/mask"), params={"over": over, "base": base}, files={"mask": ("m.png", encode_png(drawn))}, headers=PAGE)
 
 
 def test_the_overlay_is_a_page_and_looking_lays_nothing(client: httpx.Client, make_session: Sessions, laid: tuple[Shot, str]) -> None:
@@ -117,7 +115,7 @@ def test_masks_of_nothing_all_and_a_hair_are_taken_and_told(client: httpx.Client
 def test_bad_input_is_told_and_nothing_is_changed(client: httpx.Client, laid: tuple[Shot, str]) -> None:
     state = begun(client, laid)
     assert "Reload the page" in painted(client, state, np.ones((10, 10), bool)).json()["problem"]
-    damaged = client.post(of(state, "/mask"), data={"base": ""}, files={"mask": ("m.png", b"no picture")}, headers=PAGE)
+    damaged = client.post(of(state, "/mask"), files={"mask": ("m.png", b"no picture")}, headers=PAGE)
     assert (damaged.status_code, "not a PNG" in damaged.json()["problem"]) == (422, True)
     gone = act(client, f"/stacks/{state['stack']}/mends/nobody/run")
     assert (gone.status_code, "taken off" in gone.json()["problem"]) == (422, True)

@@ -39,7 +39,7 @@ def keep(
     client: httpx.Client, shot: Shot, painted: np.ndarray, base: str = "", document: str = '{"pieces": []}', **query: str
 ) -> httpx.Response:
     files = {"picture": ("board.png", encode_png(painted), "image/png")}
-    return client.post(f"/shots/{shot.id}/board", params=query, data={"document": document, "base": base}, files=files, headers=PAGE)
+    return client.post(f"/shots/{shot.id}/board", params=query | {"base": base}, data={"document": document}, files=files, headers=PAGE)
 
 
 def follow(

@@ -13,12 +13,13 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.queue.deferring import make_run
 from mosskeeper.queue.names import MAKE_TAKES, PERIODIC
-from mosskeeper.studio import drafts, maps, working
+from mosskeeper.studio import acts, drafts, maps, working
 
 log = logging.getLogger(__name__)
 _KEPT_HOURS = 24  # finished jobs
 _KEPT_DRAFTS = timedelta(days=1)  # of typing that went on
 _KEPT_MAPS_DAYS = 14
+_KEPT_ACTS = timedelta(days=30)
 _FORGOTTEN = """
 select id from runs r
 where state in ('waiting', 'running', 'stopping') and created_at < now() - interval '20 seconds'
@@ -73,3 +74,4 @@ async def tidy(context: JobContext, timestamp: int) -> None:
     with sessions.begin() as session:
         drafts.thin_out(session, _KEPT_DRAFTS)
         maps.thin_out(session, timedelta(days=_KEPT_MAPS_DAYS))
+        acts.thin_out(session, _KEPT_ACTS)

@@ -14,13 +14,14 @@ from mosskeeper.core.recipe import Cue, Recipe, ShapeKind
 from mosskeeper.core.words.said import with_said
 from mosskeeper.formats.board import Board, Pasted, board_of, with_board
 from mosskeeper.studio import drafts, pictures, shots
+from mosskeeper.studio.acts import Moved
 from mosskeeper.studio.models import Shot
 
 LONGER_SIDE = 640  # px of a board
 _NAME = "board"
 
 
-class BoardMoved(ArtistError):
+class BoardMoved(Moved):
     """Another page changed the board meanwhile."""
 
     def __init__(self) -> None:

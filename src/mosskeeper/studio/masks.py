@@ -19,6 +19,7 @@ from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.stack import Height, Kept, Mend, Stack
 from mosskeeper.core.words.understand import understand
 from mosskeeper.studio import choosing, mends, pictures, shots, stacks
+from mosskeeper.studio.acts import Moved
 from mosskeeper.studio.models import Shot
 
 _OPEN = 0.5
@@ -117,7 +118,7 @@ def _overlaps(session: Session, made: mends.Standing, mend_id: str, mask: Mask) 
     return out[:3]
 
 
-class MaskMoved(ArtistError):
+class MaskMoved(Moved):
     """Another page changed the mask meanwhile."""
 
     def __init__(self) -> None:

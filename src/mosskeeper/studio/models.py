@@ -18,6 +18,7 @@ from sqlalchemy import (
     String,
     Text,
     UniqueConstraint,
+    false,
     func,
     text,
 )
@@ -199,6 +200,16 @@ class Draft(Base):
     page: Mapped[str] = mapped_column(String(16), default="")  # on which it was edited
     things: Mapped[list[str]] = mapped_column(ARRAY(Text), default=list)  # what was edited
     body: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    created_at: Mapped[datetime] = _now()
+
+
+class ActDone(Base):
+    """An act of a page that was carried out, or refused with a sentence. moved : refused since another page was first."""
+
+    __tablename__ = "acts"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    refused: Mapped[str | None] = mapped_column(Text)
+    moved: Mapped[bool] = mapped_column(default=False, server_default=false())
     created_at: Mapped[datetime] = _now()
 
 

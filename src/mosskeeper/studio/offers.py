@@ -13,8 +13,8 @@ from mosskeeper.studio import explaining, masks, mends, readings, shots, stacks
 from mosskeeper.studio.models import Shot
 
 
-def quick(session: Session, stack_id: int, key: str, page: str = "") -> str:
-    """Lays a quick mend on top: chosen and worded; its id.
+def quick(session: Session, stack_id: int, key: str, page: str = "", name: str = "") -> str:
+    """Lays a quick mend on top: chosen and worded; its id, which is `name` where the page has made one.
 
     Raises ArtistError where it is not offered for the picture as it is now.
     """
@@ -30,7 +30,7 @@ def quick(session: Session, stack_id: int, key: str, page: str = "") -> str:
     mask = opened_by(offered, choices)
     told = told_mask(mask, choices)
     mend = Mend(id="new", mask=masks.store_mask(session, mask), words=offered.words, told=told[:8])
-    return stacks.add(session, stack_id, mend, page)
+    return stacks.add(session, stack_id, mend, page, name)
 
 
 def quick_offers(session: Session, shot: Shot, picture: str) -> list[Quick]:

@@ -22,6 +22,7 @@ from mosskeeper.core.regions.words import own_words, wants
 from mosskeeper.core.words.understand import Understanding, understand
 from mosskeeper.formats.keypoints import read_keypoints
 from mosskeeper.studio import drafts, readings, shots
+from mosskeeper.studio.acts import Moved
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import BookPose, Shot
 
@@ -63,7 +64,7 @@ class Wanted(BaseModel):
     keypoints: Annotated[str, Field(max_length=2_000_000)] = ""
 
 
-class PosesMoved(ArtistError):
+class PosesMoved(Moved):
     """Another page changed the poses meanwhile."""
 
     def __init__(self) -> None:
@@ -116,14 +117,15 @@ def keep(session: Session, shot_id: int, figures: list[Figure], base: str, over:
         mine = {f.cue: f for f in figures if f.cue}
         cues = [_changed(cue, mine[cue.id]) if cue.id in mine else cue for cue in now.cues if cue.role != "pose" or cue.id in mine]
         there = {cue.id for cue in cues}
-        cues += [_changed(_new(), f) for f in figures if f.cue not in there]
+        cues += [_changed(_new(f.cue), f) for f in figures if f.cue not in there]
         return now.model_copy(update={"cues": cues})
 
     return drafts.edit(session, shot_id, change, alone=True)
 
 
-def _new() -> Cue:
-    return Cue(id=secrets.token_hex(4), role="pose", name="pose", skeleton=[(0.5, 0.5)] * JOINTS, weight=1.0, end=100.0)
+def _new(name: str) -> Cue:
+    """A cue of a figure; name : its id, where the page has made one."""
+    return Cue(id=name or secrets.token_hex(4), role="pose", name="pose", skeleton=[(0.5, 0.5)] * JOINTS, weight=1.0, end=100.0)
 
 
 def _changed(cue: Cue, f: Figure) -> Cue:

@@ -75,9 +75,9 @@ def _inside(cue: Cue, moved: Mapping[str, str]) -> Cue:
     return cue if now == cue.area else cue.model_copy(update={"area": now})
 
 
-def add(session: Session, shot_id: int, shape: Shape, page: str = "", words: str = "") -> str:
-    """Lays one more region on the picture, behind the others; its id."""
-    fresh = secrets.token_hex(4)
+def add(session: Session, shot_id: int, shape: Shape, page: str = "", words: str = "", name: str = "") -> str:
+    """Lays one more region on the picture, behind the others; its id, which is `name` where the page has made one."""
+    fresh = name or secrets.token_hex(4)
 
     def change(now: Recipe, there: list[Region]) -> list[Region]:
         mask = shape_on(np.zeros(size_of(now)[::-1], bool), shape)
@@ -153,9 +153,9 @@ def order(session: Session, shot_id: int, region_id: str, by: int, page: str = "
     return edit(session, shot_id, change, page)
 
 
-def copy(session: Session, shot_id: int, region_id: str, page: str = "") -> str:
-    """Lays a copy beside a region; its id."""
-    fresh = secrets.token_hex(4)
+def copy(session: Session, shot_id: int, region_id: str, page: str = "", name: str = "") -> str:
+    """Lays a copy beside a region; its id, which is `name` where the page has made one."""
+    fresh = name or secrets.token_hex(4)
 
     def change(now: Recipe, there: list[Region]) -> list[Region]:
         one = next((r for r in there if r.id == region_id), None)
@@ -250,12 +250,12 @@ def _over(session: Session, now: Recipe, mask: Mask, words: str, name: str = "")
     return Region(id=secrets.token_hex(4), mask=masks.store_mask(session, fitting), words=said, name=name)
 
 
-def from_area(session: Session, shot_id: int, cue_id: str, page: str = "") -> str:
-    """Makes the part in which a reference acts a region, drawn and moved like any; the region's id.
+def from_area(session: Session, shot_id: int, cue_id: str, page: str = "", name: str = "") -> str:
+    """Makes the part in which a reference acts a region, drawn and moved like any; its id, which is `name` where the page made one.
 
     Raises ArtistError where the reference acts everywhere, or is not on the sheet any more.
     """
-    fresh = secrets.token_hex(4)
+    fresh = name or secrets.token_hex(4)
 
     def change(now: Recipe) -> Recipe:
         cue = next((c for c in now.cues if c.id == cue_id), None)

@@ -185,9 +185,9 @@ def told(mend: Mend, update: dict[str, Any]) -> Mend:
         raise ArtistError(sentence, field) from None
 
 
-def add(session: Session, stack_id: int, mend: Mend | None = None, page: str = "") -> str:
-    """Lays one more mend on top; its id."""
-    fresh = secrets.token_hex(4)
+def add(session: Session, stack_id: int, mend: Mend | None = None, page: str = "", name: str = "") -> str:
+    """Lays one more mend on top; its id, which is `name` where the page has made one."""
+    fresh = name or secrets.token_hex(4)
 
     def changed(stack: Stack) -> Stack:
         if len(stack.mends) >= MOST_MENDS:

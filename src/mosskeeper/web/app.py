@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import contextlib
 import logging
+import secrets
 from collections.abc import AsyncIterator, Callable
 from types import ModuleType
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import Response
+from fastapi.responses import JSONResponse, Response
 from sqlalchemy.exc import DataError, OperationalError
 from sqlalchemy.exc import TimeoutError as PoolTimeoutError
 from starlette.exceptions import HTTPException
@@ -157,7 +158,12 @@ def _large(request: Request, error: Exception) -> Response:
 
 
 def _bug(request: Request, error: Exception) -> Response:
-    return _problem(request, 500, "Something broke in the studio, and nothing was changed. It is in the log; what you typed is kept here.")
+    number = secrets.token_hex(3)
+    log.error("defect %s at %s %s", number, request.method, request.url.path)
+    told = f"Something broke in the studio, and nothing was changed: defect {number}, its log says more."
+    if "moss-act" in request.headers:
+        return JSONResponse({"problem": told, "defect": number}, 500)
+    return _problem(request, 500, f"{told} What you typed is kept here.")
 
 
 _HANDLERS: dict[type[Exception], Callable[[Request, Exception], Response]] = {

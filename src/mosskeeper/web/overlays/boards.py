@@ -20,10 +20,9 @@ from mosskeeper.core.recipe import Pot, Recipe, ShapeKind
 from mosskeeper.formats.board import read_document
 from mosskeeper.queue.app import submit
 from mosskeeper.queue.deferring import want_readings
-from mosskeeper.studio import boards, drafts, library, pictures, readings, shots, stages
-from mosskeeper.studio.boards import BoardMoved
-from mosskeeper.studio.models import Shot
-from mosskeeper.web.deps import Db, Id, Look, PageId, Queue, Text, Upload
+from mosskeeper.studio import acts, boards, drafts, library, pictures, readings, shots, stages
+from mosskeeper.studio.acts import Moved
+from mosskeeper.web.deps import After, Db, Id, Look, PageId, Queue, Text, Upload
 from mosskeeper.web.render import page
 from mosskeeper.web.table import view as table
 from mosskeeper.web.table.forms import digest, fields_of
@@ -61,7 +60,7 @@ def sketch(request: Request, db: Look, shot_id: Id, take: Annotated[int | None, 
         | {
             "overlay": "sketch",
             "cue": cue,
-            "board": board,
+            "state": _state(db, shot_id, made.recipe),
             "size": boards.size_of(made.recipe),
             "pots": pots,
             "palette": palette,
@@ -96,42 +95,40 @@ def keep_board(
     shot_id: Id,
     picture: Upload,
     document: Text,
-    base: Text = "",
+    base: Annotated[str, Query(max_length=64)] = "",
     cue: CueId = "",
     over: Annotated[bool, Query()] = False,
 ) -> JSONResponse:
     """Keeps the board after an act. Another tab's board is not painted over: 409, and both are there to choose from."""
-    try:
+
+    def keep() -> None:
         painted = decode(picture.file.read(MAX_BYTES + 1)).layers_u8
         if painted.shape[2] == 3:  # wholly covered
             painted = np.dstack([painted, np.full(painted.shape[:2], 255, np.uint8)])
         size = boards.size_of(drafts.of_shot(shots.find(db, shot_id)))
         if painted.shape[1::-1] != size:
             raise ArtistError("The picture's shape was changed meanwhile: reload the page, the board comes along.", "board")
-        shot, kept = boards.keep(db, shot_id, painted, read_document(document), base, cue, page_id, over)
-    except BoardMoved as error:
-        return JSONResponse({"problem": error.sentence, "moved": True}, 409)
-    except ArtistError as error:
-        return JSONResponse({"problem": error.sentence}, 422)
-    return JSONResponse(_state(db, shot_id, drafts.of_shot(shot)) | {"cue": kept.id})
+        boards.keep(db, shot_id, painted, read_document(document), base, cue, page_id, over)
+
+    return _after(db, shot_id, keep)
 
 
 @router.post("/shots/{shot_id}/board/place")
 def choose_place(db: Db, page_id: PageId, shot_id: Id, name: Annotated[str, Query(max_length=40)]) -> JSONResponse:
     """Lays a place under the board: the words say it, and the engine draws it wherever the board is open."""
-    return _after(db, lambda: boards.choose_place(db, shot_id, name, page_id))
+    return _after(db, shot_id, lambda: boards.choose_place(db, shot_id, name, page_id))
 
 
 @router.post("/shots/{shot_id}/board/surface")
 def choose_surface(db: Db, page_id: PageId, shot_id: Id, name: Annotated[str, Query(max_length=40)]) -> JSONResponse:
     """Chooses the finish in which board and place are drawn, or leaves it to the words."""
-    return _after(db, lambda: boards.choose_surface(db, shot_id, name, page_id))
+    return _after(db, shot_id, lambda: boards.choose_surface(db, shot_id, name, page_id))
 
 
 @router.post("/shots/{shot_id}/board/names")
 def name_shape(db: Db, page_id: PageId, shot_id: Id, x: Share, y: Share, kind: ShapeKind, cue: CueId = "") -> JSONResponse:
     """Says what a shape on the board is."""
-    return _after(db, lambda: boards.name_shape(db, shot_id, cue, (x, y), kind, page_id))
+    return _after(db, shot_id, lambda: boards.name_shape(db, shot_id, cue, (x, y), kind, page_id))
 
 
 @router.post("/shots/{shot_id}/board/pictures")
@@ -170,10 +167,11 @@ def digitise(db: Db, queue: Queue, shot_id: Id, picture: Upload) -> JSONResponse
 
 
 @router.post("/shots/{shot_id}/board/large")
-def make_large(db: Db, queue: Queue, shot_id: Id, seed: Annotated[int, Query(ge=0, le=2**31 - 1)]) -> JSONResponse:
+def make_large(db: Db, queue: Queue, after: After, shot_id: Id, seed: Annotated[int, Query(ge=0, le=2**31 - 1)]) -> JSONResponse:
     """Makes the live picture large: one take of its seed, with the board as its cue."""
     shot = shots.find(db, shot_id)
     try:
+        acts.require(db, after)
         with db.begin_nested():
             run = submit(db, queue, shot, drafts.of_shot(shot).with_seed(seed))
     except ArtistError as error:
@@ -181,13 +179,15 @@ def make_large(db: Db, queue: Queue, shot_id: Id, seed: Annotated[int, Query(ge=
     return JSONResponse({"run": run.id})
 
 
-def _after(db: Db, act: Callable[[], Shot]) -> JSONResponse:
+def _after(db: Db, shot_id: int, act: Callable[[], object]) -> JSONResponse:
     """How the board stands after an act, or why it was refused."""
     try:
-        shot = act()
+        _, first = acts.once(db, act)
+    except Moved as error:
+        return JSONResponse({"problem": error.sentence, "moved": True}, 409)
     except ArtistError as error:
         return JSONResponse({"problem": error.sentence}, 422)
-    return JSONResponse(_state(db, shot.id, drafts.of_shot(shot)))
+    return JSONResponse(_state(db, shot_id, drafts.of_shot(shots.find(db, shot_id))) | {"again": not first})
 
 
 def _state(db: Db, shot_id: int, recipe: Recipe) -> dict[str, object]:

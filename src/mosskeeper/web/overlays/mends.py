@@ -23,6 +23,7 @@ from mosskeeper.queue import mending
 from mosskeeper.queue.app import submit
 from mosskeeper.queue.deferring import want_map, want_measures, want_readings
 from mosskeeper.studio import (
+    acts,
     carrying,
     choosing,
     drafts,
@@ -38,12 +39,12 @@ from mosskeeper.studio import (
     stacks,
     takes,
 )
+from mosskeeper.studio.acts import Moved
 from mosskeeper.studio.canvases import FIGURES, GAPS, MOST_JOINED, Joining
-from mosskeeper.studio.masks import MaskMoved
 from mosskeeper.studio.mends import Standing
 from mosskeeper.studio.models import Shot, Variant
 from mosskeeper.studio.reference_edits import edited_among, read_edit
-from mosskeeper.web.deps import Db, Fields, Id, Look, PageId, Queue, Text, Upload
+from mosskeeper.web.deps import After, Db, Fields, Id, Look, NewId, PageId, Queue, Text, Upload
 from mosskeeper.web.references import lends
 from mosskeeper.web.render import fragment, page
 from mosskeeper.web.table import view as table
@@ -90,10 +91,10 @@ def choices(db: Look, shot_id: Id, picture: Base) -> JSONResponse:
 
 
 @router.post("/shots/{shot_id}/mends")
-def add(db: Db, page_id: PageId, shot_id: Id, base: Base) -> JSONResponse:
+def add(db: Db, page_id: PageId, shot_id: Id, base: Base, mend: NewId = "") -> JSONResponse:
     """Lays one more mend on a picture, with nothing chosen yet."""
     row = stacks.opened(db, shot_id, base)
-    return _acted(db, row.id, lambda: stacks.add(db, row.id, page=page_id))
+    return _acted(db, row.id, lambda: stacks.add(db, row.id, page=page_id, name=mend), mend or None)
 
 
 @router.post("/shots/{shot_id}/mends/pictures")
@@ -128,7 +129,13 @@ def edit(db: Db, page_id: PageId, stack_id: Id, mend: str, form: Fields) -> JSON
 
 @router.post("/stacks/{stack_id}/mends/{mend}/mask")
 def keep_mask(
-    db: Db, page_id: PageId, stack_id: Id, mend: str, mask: Upload, base: Text = "", over: Annotated[bool, Query()] = False
+    db: Db,
+    page_id: PageId,
+    stack_id: Id,
+    mend: str,
+    mask: Upload,
+    base: Annotated[str, Query(max_length=64)] = "",
+    over: Annotated[bool, Query()] = False,
 ) -> JSONResponse:
     """Keeps what the hand opened. Another tab's mask is not painted over: 409, and both are there to choose from."""
 
@@ -237,22 +244,25 @@ def alike(
 
 
 @router.post("/shots/{shot_id}/mends/quick")
-def quick(db: Db, queue: Queue, page_id: PageId, shot_id: Id, base: Base, key: Annotated[str, Query(max_length=40)]) -> JSONResponse:
+def quick(
+    db: Db, queue: Queue, page_id: PageId, shot_id: Id, base: Base, key: Annotated[str, Query(max_length=40)], mend: NewId = ""
+) -> JSONResponse:
     """A mend that is offered by what is seen: chosen, worded and run by one press."""
     row = stacks.opened(db, shot_id, base)
 
     def press() -> str:
-        fresh = offers.quick(db, row.id, key, page_id)
+        fresh = offers.quick(db, row.id, key, page_id, mend)
         _run(db, queue, row.id, fresh)
         return fresh
 
-    return _acted(db, row.id, press)
+    return _acted(db, row.id, press, mend or None)
 
 
 @router.post("/stacks/{stack_id}/mends/{mend}/run")
 def run(
     db: Db,
     queue: Queue,
+    after: After,
     stack_id: Id,
     mend: str,
     more: Annotated[bool, Query()] = False,
@@ -261,6 +271,7 @@ def run(
     """Makes variants of a mend; `more` makes others than there are, `near` a variant to which they should be near."""
 
     def press() -> None:
+        acts.require(db, after)
         if more:
             mends.other_seeds(db, stack_id, mend, near)
         _run(db, queue, stack_id, mend)
@@ -413,14 +424,20 @@ def copy(db: Db, queue: Queue, stack_id: Id, mend: str, take: Annotated[list[int
 @router.post("/stacks/{stack_id}/take")
 def as_take(db: Db, queue: Queue, stack_id: Id) -> Response:
     """Puts the mended picture on the shot's board."""
+    made = False
+
+    def lay() -> None:
+        nonlocal made
+        take, made = mends.as_take(db, stack_id)
+        if made:
+            want_measures(db, queue, take.id)
+
     try:
-        with db.begin_nested():
-            take, fresh = mends.as_take(db, stack_id)
-            if fresh:
-                want_measures(db, queue, take.id)
+        acts.once(db, lay)
+        take, _ = mends.as_take(db, stack_id)  # there by now
     except ArtistError as error:
         return JSONResponse({"problem": error.sentence}, 422)
-    return JSONResponse({"take": take.id, "number": take.number, "fresh": fresh})
+    return JSONResponse({"take": take.id, "number": take.number, "fresh": made})
 
 
 @router.post("/stacks/{stack_id}/full")
@@ -467,14 +484,14 @@ def want_choices(db: Db, queue: Queue, shot_id: Id, picture: Base) -> Response:
 def _acted(db: Db, stack_id: int, act: Callable[[], object], mend: str | None = None) -> JSONResponse:
     """Carries out an act; what cannot be done is told, and nothing is changed. mend : that stays open; None: the one that the act gives."""
     try:
-        with db.begin_nested():
-            given = act()
-    except MaskMoved as error:
+        given, first = acts.once(db, act)
+    except Moved as error:
         return JSONResponse({"problem": error.sentence, "moved": True}, 409)
     except ArtistError as error:
         return JSONResponse({"problem": error.sentence}, 422)
     row = stacks.find(db, stack_id)
-    return JSONResponse(_state(db, shots.find(db, row.shot_id), row.base_sha256, str(given) if mend is None else mend))
+    state = _state(db, shots.find(db, row.shot_id), row.base_sha256, str(given or "") if mend is None else mend)
+    return JSONResponse(state | {"again": not first})
 
 
 def _state(db: Session, shot: Shot, base: str, mend_id: str) -> dict[str, Any]:

@@ -20,8 +20,9 @@ from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.sweep import Dial, check
 from mosskeeper.formats.keypoints import write_keypoints
 from mosskeeper.queue.app import submit
-from mosskeeper.studio import drafts, estimates, library, poses, shots
-from mosskeeper.studio.poses import Figure, PosesMoved, Wanted
+from mosskeeper.studio import acts, drafts, estimates, library, poses, shots
+from mosskeeper.studio.acts import Moved
+from mosskeeper.studio.poses import Figure, Wanted
 from mosskeeper.web.deps import Db, Id, Look, Queue
 from mosskeeper.web.render import page
 from mosskeeper.web.table import view as table
@@ -100,12 +101,12 @@ def export(db: Look, shot_id: Id) -> Response:
 def keep(db: Db, shot_id: Id, figures: Annotated[list[Figure], Body()], base: str = "", over: bool = False) -> JSONResponse:
     """Keeps the figures after an act. Another tab's are not overwritten: 409, and both are there to choose from."""
     try:
-        shot = poses.keep(db, shot_id, figures, base, over)
-    except PosesMoved as error:
+        _, first = acts.once(db, lambda: poses.keep(db, shot_id, figures, base, over))
+    except Moved as error:
         return JSONResponse({"problem": error.sentence, "moved": True}, 409)
     except ArtistError as error:
         return JSONResponse({"problem": error.sentence}, 422)
-    return JSONResponse(_state(db, shot_id, drafts.of_shot(shot)))
+    return JSONResponse(_state(db, shot_id, drafts.of_shot(shots.find(db, shot_id))) | {"again": not first})
 
 
 @router.post("/shots/{shot_id}/poses/fit")

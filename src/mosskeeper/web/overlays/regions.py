@@ -15,10 +15,10 @@ from mosskeeper.core.recipe import MAX_SEED
 from mosskeeper.core.regions.layouts import LAYOUTS
 from mosskeeper.core.regions.words import fades, own_words
 from mosskeeper.queue.deferring import want_map, want_readings
-from mosskeeper.studio import choosing, drafts, influences, layouts, maps, pictures, regions, shots, stacks, takes
+from mosskeeper.studio import acts, choosing, drafts, influences, layouts, maps, pictures, regions, shots, stacks, takes
 from mosskeeper.studio.reference_edits import read_edit
 from mosskeeper.studio.regions import Shape
-from mosskeeper.web.deps import Db, Fields, Id, Look, PageId, Queue
+from mosskeeper.web.deps import Db, Fields, Id, Look, NewId, PageId, Queue
 from mosskeeper.web.references import lends
 from mosskeeper.web.render import page
 from mosskeeper.web.table import view as table
@@ -88,9 +88,9 @@ def plan(
 
 
 @router.post("/shots/{shot_id}/regions")
-def add(db: Db, page_id: PageId, shot_id: Id, shape: Annotated[Shape, Body()]) -> JSONResponse:
+def add(db: Db, page_id: PageId, shot_id: Id, shape: Annotated[Shape, Body()], region: NewId = "") -> JSONResponse:
     """Lays one more region on the picture."""
-    return _acted(db, shot_id, lambda: regions.add(db, shot_id, shape, page_id))
+    return _acted(db, shot_id, lambda: regions.add(db, shot_id, shape, page_id, name=region), region or None)
 
 
 @router.post("/shots/{shot_id}/regions/layout")
@@ -116,9 +116,9 @@ def take_layout_out(db: Db, layout_id: Id, back: bool = False) -> JSONResponse:
 
 
 @router.post("/shots/{shot_id}/regions/area")
-def from_area(db: Db, page_id: PageId, shot_id: Id, cue: Annotated[str, Query(max_length=12)]) -> JSONResponse:
+def from_area(db: Db, page_id: PageId, shot_id: Id, cue: Annotated[str, Query(max_length=12)], region: NewId = "") -> JSONResponse:
     """Makes the part in which a reference acts a region."""
-    return _acted(db, shot_id, lambda: regions.from_area(db, shot_id, cue, page_id))
+    return _acted(db, shot_id, lambda: regions.from_area(db, shot_id, cue, page_id, region), region or None)
 
 
 @router.post("/shots/{shot_id}/regions/propose")
@@ -175,9 +175,9 @@ def order(db: Db, page_id: PageId, shot_id: Id, region: str, by: Annotated[int, 
 
 
 @router.post("/shots/{shot_id}/regions/{region}/copy")
-def copy(db: Db, page_id: PageId, shot_id: Id, region: str) -> JSONResponse:
+def copy(db: Db, page_id: PageId, shot_id: Id, region: str, fresh: NewId = "") -> JSONResponse:
     """Lays a copy of a region beside it."""
-    return _acted(db, shot_id, lambda: regions.copy(db, shot_id, region, page_id))
+    return _acted(db, shot_id, lambda: regions.copy(db, shot_id, region, page_id, fresh), fresh or None)
 
 
 @router.post("/shots/{shot_id}/regions/{region}/off")
@@ -278,11 +278,11 @@ def influence_map(db: Look, take_id: Id, region: Number) -> Response:
 def _acted(db: Db, shot_id: int, act: Callable[[], object], chosen: str | None = None) -> JSONResponse:
     """Carries out an act; what cannot be done is told, and nothing is changed. chosen : stays; None: the one that the act gives."""
     try:
-        with db.begin_nested():
-            given = act()
+        given, first = acts.once(db, act)
     except ArtistError as error:
         return JSONResponse({"problem": error.sentence, "field": error.field}, 422)
-    return JSONResponse(_state(db, shot_id) | {"chosen": given if chosen is None and isinstance(given, str) else chosen or ""})
+    named = given if chosen is None and isinstance(given, str) else chosen or ""
+    return JSONResponse(_state(db, shot_id) | {"chosen": named, "again": not first})
 
 
 def _state(db: Session, shot_id: int) -> dict[str, Any]:

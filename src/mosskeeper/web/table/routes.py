@@ -17,9 +17,9 @@ from mosskeeper.core.recipe import Cue, Recipe, differences, read_recipe
 from mosskeeper.formats.png import pictures_of, recipe_of
 from mosskeeper.queue.app import submit
 from mosskeeper.queue.deferring import want_readings
-from mosskeeper.studio import cast, drafts, holding, library, pictures, shots
+from mosskeeper.studio import acts, cast, drafts, holding, library, pictures, shots
 from mosskeeper.studio.reference_edits import read_edit
-from mosskeeper.web.deps import Db, Fields, Id, Look, PageId, Queue, Sha, Text, Upload
+from mosskeeper.web.deps import After, Db, Fields, Id, Look, PageId, Queue, Sha, Text, Upload
 from mosskeeper.web.render import fragment, page, part, parts, wants_fragment
 from mosskeeper.web.table import view as table
 from mosskeeper.web.table.forms import Edited, optional_id, read_edits
@@ -109,7 +109,9 @@ def _walked(db: Db, shot_id: int, by: int, page_id: str) -> Response:
 
 
 @router.post("/shots/{shot_id}/run")
-def run(db: Db, queue: Queue, page_id: PageId, shot_id: Id, form: Fields, neutral: Annotated[bool, Query()] = False) -> Response:
+def run(
+    db: Db, queue: Queue, page_id: PageId, after: After, shot_id: Id, form: Fields, neutral: Annotated[bool, Query()] = False
+) -> Response:
     """Saves what was edited and runs the table; a neutral run leaves all styles out, and the table as it is.
 
     Where something clashes nothing is run: the artist first says which of the two is meant.
@@ -121,6 +123,7 @@ def run(db: Db, queue: Queue, page_id: PageId, shot_id: Id, form: Fields, neutra
         shot, clashes = drafts.save(db, shot_id, edited.base, edited.mine, page_id)
         if clashes:
             return parts(*table.saved_parts(table.gather(db, shot_id), clashes=clashes), status=409)
+        acts.require(db, after)
         recipe = soloed(drafts.of_shot(shot))
         with db.begin_nested():
             submit(db, queue, shot, without_styles(recipe) if neutral else recipe)

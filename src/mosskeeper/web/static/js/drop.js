@@ -1,6 +1,6 @@
 // Pictures come in by drop, by paste and by button.
 import { OF_PAGE, onFiles, sent } from "./incoming.js";
-import { goesOnOnce } from "./settled.js";
+import { goesOnOnce } from "./acts.js";
 
 const form = document.getElementById("drop");
 const input = form.elements.namedItem("picture");

@@ -24,9 +24,5 @@ export function onEdits(place, act) {
   }, true);
 }
 
-/** The edit as fields of a form. */
-export function asForm(edit) {
-  const body = new FormData();
-  for (const [name, value] of Object.entries(edit)) body.append(name, value);
-  return body;
-}
+/** The edit as fields of a form: texts. */
+export const formOf = (edit) => Object.fromEntries(Object.entries(edit).map(([name, value]) => [name, String(value)]));

@@ -1,12 +1,11 @@
 // The sketch overlay: hand, pots, dials and stages brought together.
 import { drag } from "../drag.js";
-import { tell } from "../moved.js";
-import { page } from "../page.js";
+import { goesOnOnce } from "../acts.js";
+import { asked } from "../ask.js";
+import { tell } from "../tell.js";
 import { Follow } from "./follow.js";
-import { Keep } from "./keep.js";
+import { Kept } from "./kept.js";
 import * as on from "./pieces.js";
-import { asked, sent } from "../sent.js";
-import { goesOnOnce } from "../settled.js";
 import { tally } from "../tabs.js";
 import { hold } from "./selection.js";
 
@@ -17,7 +16,7 @@ const canvas = get("board");
 const pen = canvas.getContext("2d", { willReadFrequently: true });
 const begins = JSON.parse(get("board-begins").textContent);
 const [MOST, LONGEST] = [1000, 600_000]; // pieces, and characters of them, from which the oldest are joined
-let board = begins.board;
+let board = begins.state.board;
 let seed = +main.dataset.seed;
 let hand = "stroke";
 let picking = false;
@@ -218,23 +217,11 @@ get("place").addEventListener("change", async ({ target }) => {
   const name = target.value;
   target.value = "";
   if (!name) return;
-  await keep.chain;
-  const { told, refused } = await sent(() => `/shots/${shot}/board/place?name=${encodeURIComponent(name)}`, { headers: { "Moss-Page": page }, problem });
-  if (refused) { problem(told?.problem ?? "This place could not be laid."); return; }
-  keep.take(told);
-  follow.anew();
+  if (await keep.do(`place?name=${encodeURIComponent(name)}`)) follow.anew();
 });
 get("surface").addEventListener("change", async ({ target }) => {
-  await keep.chain;
-  const { told, refused } = await sent(() => `/shots/${shot}/board/surface?name=${encodeURIComponent(target.value)}`, { headers: { "Moss-Page": page }, problem });
-  if (refused) {
-    const now = await keep.read();
-    if (now) keep.take(now);
-    problem(told?.problem ?? "This surface could not be chosen.");
-    return;
-  }
-  keep.take(told);
-  follow.anew();
+  if (await keep.do(`surface?name=${encodeURIComponent(target.value)}`)) follow.anew();
+  else target.value = keep.acts.confirmed.surface;
 });
 get("pots").addEventListener("dblclick", ({ target }) => target.closest(".pot") && get("tone").click());
 function tone(hexadecimal) {
@@ -293,11 +280,7 @@ function readAs(told) {
 async function say(at, kind) {
   document.activeElement?.blur();
   if (!kind) return;
-  await keep.chain;
-  const query = new URLSearchParams({ x: at[0], y: at[1], kind, cue: keep.cue });
-  const { ok, told: state } = await asked(`/shots/${shot}/board/names?${query}`);
-  if (ok) keep.take(state);
-  else problem(state.problem);
+  await keep.do(`names?${new URLSearchParams({ x: at[0], y: at[1], kind })}&cue={cue}`);
   follow.anew();
 }
 
@@ -314,46 +297,48 @@ document.addEventListener("htmx:after:request", ({ detail }) => { if (/\/draft(\
 
 // -- keeping, undoing, two tabs ----------------------------------------------------------------------------
 
-const keep = new Keep(shot, canvas, begins, problem, (state, pieces) => {
-  if (pieces && !joining) board = state.board; // pieces that are being joined stay those that they are
-  if (state.cue && weight.name !== `cue-${state.cue}-weight`) {
-    const chosen = weight.value;
-    weight.name = `cue-${state.cue}-weight`;
-    delete weight.dataset.aside;
-    weight.value = weight.defaultValue = state.weight;
-    if (chosen !== weight.value) queueMicrotask(() => { weight.value = chosen; weight.dispatchEvent(new Event("change", { bubbles: true })); });
-  }
-  follow.kept();
-  tally("sketch", state.cue ? 1 : 0);
-  get("surface").value = state.surface;
-  get("undo").disabled = !state.undoes;
-  get("redo").disabled = !state.redoes;
+const keep = new Kept(shot, [canvas.width, canvas.height], begins.state, {
+  shown(state, own) {
+    if (own && !joining) board = state.board; // pieces that are being joined stay those that they are
+    if (state.cue && weight.name !== `cue-${state.cue}-weight`) {
+      const chosen = weight.value;
+      weight.name = `cue-${state.cue}-weight`;
+      delete weight.dataset.aside;
+      weight.value = weight.defaultValue = state.weight;
+      if (chosen !== weight.value) queueMicrotask(() => { weight.value = chosen; weight.dispatchEvent(new Event("change", { bubbles: true })); });
+    }
+    follow.kept();
+    tally("sketch", state.cue ? 1 : 0);
+    get("surface").value = state.surface;
+    get("undo").disabled = !state.undoes;
+    get("redo").disabled = !state.redoes;
+  },
+  problem,
+  moved(sentence, mine) {
+    problem(sentence, [
+      { said: "show that one", act: showKept },
+      { said: "lay mine over it", act: async () => { problem(""); await redraw({ board: mine }); keep.act(mine, true); } },
+    ]);
+  },
 });
 
-function problem(sentence, moved = false) {
-  const ways = { theirs: { said: "show that one", act: showKept }, mine: { said: "lay mine over it", act: () => keep.act(board, true) } };
-  tell(get("board-problem"), sentence, moved ? ways : null);
-}
+function problem(sentence, ways = []) { tell(get("board-problem"), sentence, ways); }
 
 async function showKept() {
   problem("");
   const state = await keep.read();
   if (!state) return;
-  keep.forget();
-  keep.take(state);
+  keep.acts.take(state);
   redraw(state);
 }
 
-/** What a page painted that was closed too soon is painted again; where the board was changed since, the artist says which stays. */
-function recover() {
-  const left = keep.left(board);
+/** What a page painted that was closed too soon is painted again, and kept. */
+async function recover() {
+  await keep.acts.adopt();
+  const left = keep.unconfirmed;
   if (!left) return;
-  const paintAgain = async (over) => { problem(""); await redraw(left); return keep.act(left.board, over); }; // kept as it is painted
-  if (!left.older) { paintAgain(false); return; }
-  tell(get("board-problem"), "What was painted here last was not kept before the page was closed, and the board was changed since.", {
-    theirs: { said: "leave it", act: () => { problem(""); keep.forget(); } },
-    mine: { said: "lay it over this one", act: () => paintAgain(true) },
-  });
+  keep.newest ??= left;
+  redraw({ board: left });
 }
 async function redraw(state) {
   board = state.board;
@@ -378,7 +363,7 @@ function wait() {
   watch = setInterval(async () => {
     if (document.visibilityState !== "visible") return;
     const state = await keep.read();
-    if (state && state.picture !== keep.base) { keep.take(state); redraw(state); }
+    if (state && state.picture !== keep.base) { keep.acts.take(state); redraw(state); }
   }, 1500);
 }
 function hands(steal = false) {
@@ -395,7 +380,7 @@ else recover(); // a browser that knows no locks here
 // -- stages and large --------------------------------------------------------------------------------------
 
 async function keepStage() {
-  await keep.chain;
+  await keep.settled();
   const { ok, told } = await asked(`/shots/${shot}/stages?seed=${seed}`);
   if (!ok) { problem(told.problem); return; }
   const answer = await fetch(`/shots/${shot}/stages`).catch(() => null);
@@ -403,7 +388,7 @@ async function keepStage() {
 }
 get("keep-stage").addEventListener("click", keepStage);
 get("make-large").addEventListener("click", async () => {
-  await keep.chain;
+  await keep.settled();
   const { ok, told } = await asked(`/shots/${shot}/board/large?seed=${seed}`);
   if (!ok) problem(told.problem);
   else document.dispatchEvent(new CustomEvent("moss:tick", { detail: { again: true, workers: null, active: [] } }));
@@ -469,5 +454,5 @@ addEventListener("keyup", (event) => { if (event.code === "Space") main.classLis
 
 // -- begin -------------------------------------------------------------------------------------------------
 
-goesOnOnce(() => (keep.waits || joining ? Promise.resolve(joining).then(() => keep.chain) : null));
+goesOnOnce(() => (joining ? joining.then(() => keep.settled() ?? true) : keep.settled()));
 on.loaded(board.pieces).then(() => { paint(); follow.whole(); main.dataset.ready = "yes"; });

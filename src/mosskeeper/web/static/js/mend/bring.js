@@ -1,6 +1,6 @@
 // A picture from outside is brought to be mended; one that carries mends comes with them.
 import { page } from "../page.js";
-import { tell } from "../moved.js";
+import { tell } from "../tell.js";
 
 const main = document.getElementById("main");
 

@@ -1,12 +1,12 @@
 // The mends overlay: hand, mask, words, variants and stack brought together.
 import { drag } from "../drag.js";
-import { asForm, onEdits } from "../lends.js";
-import { tell } from "../moved.js";
+import { goesOnOnce } from "../acts.js";
+import { formOf, onEdits } from "../lends.js";
+import { tell } from "../tell.js";
 import { tally } from "../tabs.js";
 import { Beyond } from "./beyond.js";
 import { bring } from "./bring.js";
 import { Named } from "./named.js";
-import { goesOnOnce } from "../settled.js";
 import { Studio } from "./studio.js";
 import { Veil } from "./veil.js";
 
@@ -17,7 +17,7 @@ const canvas = get("veil");
 const veil = new Veil(canvas);
 const FIELDS = ["words", "negative", "strength", "feather", "outlines", "count"];
 let hand = "brush";
-let painting = 0; // strokes that are under way, or not kept yet: what the studio says of the mask is older
+let painting = 0; // strokes that are under way: what the studio says of the mask is older
 let clash = false; // another tab was first: what was painted here stays until one of the two is chosen
 let masked = null; // the mask that the veil shows, as the studio calls it
 let open = null; // the mend that the fields show
@@ -28,21 +28,24 @@ let acting = false; // the hand has been at the mask since the mend was opened
 
 // -- what the studio says ------------------------------------------------------------------------------------
 
-const studio = new Studio(shot, base, JSON.parse(get("mends-begin").textContent), stood, problem);
-const named = new Named(shot, (keys) => choose(keys), (key) => studio.act(() => `/shots/${shot}/mends/quick?base=${base}&key=${encodeURIComponent(key)}`));
+const studio = new Studio(shot, base, JSON.parse(get("mends-begin").textContent), { stood, problem, moved });
+const named = new Named(shot, (keys) => choose(keys), (key) => studio.quick(key));
 
 const veiled = () => { main.dataset.veiled = String(+(main.dataset.veiled ?? 0) + 1); }; // for tests and benches: how often a mask was shown
 
-function stood(state) {
+function stood(state, act = null) {
+  if (act?.kind === `mask ${state.mend}` && !studio.masking) { // what the veil shows already
+    clash = false;
+    masked = state.mask;
+  }
   for (const [name, html] of Object.entries(state.html)) swap(get(`mend-${name}`), html);
   if (!painting) veil.sized(...state.size);
-  if (!painting && !clash && (masked !== state.mask || open !== state.mend)) {
+  if (!painting && !clash && !studio.masking && (masked !== state.mask || open !== state.mend)) {
     masked = state.mask;
     veil.load(state.mask ? `/pictures/${state.mask}.png` : "").then(veiled, () => {});
   }
   const other = open !== state.mend;
-  const begun = !open || Boolean(studio.beginning); // by this page, with what was typed before
-  for (const name of FIELDS) if (!(typed.has(name) && (begun || !other))) fill(get(name), state.fields[name], other);
+  for (const name of FIELDS) if (!typed.has(name)) fill(get(name), state.fields[name], other);
   if (other) {
     viewed = 0;
     acting = false;
@@ -90,9 +93,10 @@ function says() {
   get("run-count").textContent = `${get("count").value} variant${get("count").value === "1" ? "" : "s"}`;
 }
 
-function problem(sentence, moved = false) {
-  const ways = { theirs: { said: "show that one", act: theirs }, mine: { said: "lay mine over it", act: () => keep(true) } };
-  tell(get("mend-problem"), sentence, moved ? ways : null);
+function problem(sentence, ways = []) { tell(get("mend-problem"), sentence, ways); }
+function moved(sentence) {
+  clash = true;
+  problem(sentence, [{ said: "show that one", act: theirs }, { said: "lay mine over it", act: () => { problem(""); keep(true); } }]);
 }
 
 async function theirs() {
@@ -112,19 +116,12 @@ function place(event) {
   return [((event.clientX - box.left) / box.width) * canvas.width, ((event.clientY - box.top) / box.height) * canvas.height];
 }
 
-async function keep(over = false) {
+function keep(over = false) {
   acting = true;
-  painting++;
-  await studio.begun();
-  const kept = await studio.act((state) => `${studio.of("/mask")(state)}?over=${over}`, async () => {
-    const body = new FormData();
-    body.append("mask", await veil.png(), "mask.png");
-    body.append("base", masked ?? "");
-    return body;
-  });
+  painting++; // the veil of a mend that only begins shows what was painted for it
+  studio.begin();
   painting--;
-  clash = !kept;
-  if (kept) masked = kept.mask;
+  studio.mask(veil.address(), over);
 }
 
 function brush(event) {
@@ -145,7 +142,7 @@ function brush(event) {
   drag(event, {
     move(_dx, _dy, e) { for (const each of e.getCoalescedEvents?.() ?? [e]) stretch(place(each), width(each)); },
     end() { painting--; if (soft) veil.soft(stretches, edge, opens); veil.show(); keep(); },
-    cancel() { painting--; masked = null; studio.take(studio.state); },
+    cancel() { painting--; masked = null; stood(studio.state); },
   });
 }
 
@@ -205,22 +202,23 @@ function boxed(event, all) {
 
 async function choose(keys, how = way()) {
   const chosen = named.drawn(keys);
+  const on = studio.state.mask ? how : "only";
   painting++;
-  if (chosen) { veil.laid(chosen, studio.state.mask ? how : "only"); veiled(); } // at once: the studio follows
-  await studio.begun();
+  if (chosen) { veil.laid(chosen, on); veiled(); } // at once: the studio follows
+  studio.begin();
   const query = new URLSearchParams(keys.map((key) => ["key", key]));
-  query.set("way", studio.state.mask ? how : "only");
-  const kept = await studio.act((state) => `${studio.of("/choose")(state)}?${query}`);
+  query.set("way", on);
+  const kept = await studio.mend(`/choose?${query}`);
   painting--;
   if (!kept) masked = null;
   stood(studio.state);
   return kept;
 }
 
-async function tone(x, y) {
-  await studio.begun();
+function tone(x, y) {
   const query = new URLSearchParams({ x: Math.floor(x), y: Math.floor(y), way: studio.state.mask ? way() : "only" });
-  studio.act((state) => `${studio.of("/alike")(state)}?${query}`);
+  studio.begin();
+  studio.mend(`/alike?${query}`);
 }
 
 canvas.addEventListener("pointerdown", (event) => {
@@ -249,7 +247,9 @@ function take(name) {
 get("hand").addEventListener("click", ({ target }) => { const button = target.closest("[data-hand]"); if (button) take(button.dataset.hand); });
 for (const id of ["brush-size", "brush-edge"]) get(id).addEventListener("input", ({ target }) => { document.querySelector(`output[for=${id}]`).textContent = target.value; });
 get("mask-acts").addEventListener("click", ({ target }) => {
-  if (target.dataset.act) studio.begun().then(() => studio.act((state) => `${studio.of("/act")(state)}?act=${encodeURIComponent(target.dataset.act)}&px=${Math.max(2, Math.round(canvas.width / 80))}`));
+  if (!target.dataset.act) return;
+  studio.begin();
+  studio.mend(`/act?act=${encodeURIComponent(target.dataset.act)}&px=${Math.max(2, Math.round(canvas.width / 80))}`);
 });
 get("clear").addEventListener("click", () => { veil.clear(); if (studio.state.mend) keep(); });
 
@@ -258,13 +258,17 @@ get("clear").addEventListener("click", () => { veil.clear(); if (studio.state.me
 let typing = 0;
 async function tellField(name) {
   const field = get(name);
-  await studio.begun();
+  const value = field.type === "checkbox" ? field.checked : field.type === "range" || field.type === "number" ? +field.value : field.value;
   typed.delete(name);
-  const body = new FormData();
-  body.append(name, field.type === "checkbox" ? String(field.checked) : field.value);
+  studio.begin();
   get("save-state").textContent = "saving";
-  const told = await studio.act(studio.of(""), body);
-  get("save-state").textContent = told ? "saved" : "";
+  const done = await studio.mend("", { form: { [name]: String(value) }, kind: `told ${studio.open}`, of: { [name]: value } });
+  get("save-state").textContent = done ? "saved" : "";
+}
+/** What was typed a moment ago is told now. */
+function flush() {
+  clearTimeout(typing);
+  for (const name of [...typed]) tellField(name);
 }
 for (const name of FIELDS) {
   get(name).addEventListener("input", () => {
@@ -275,39 +279,29 @@ for (const name of FIELDS) {
   });
   get(name).addEventListener("change", () => { clearTimeout(typing); tellField(name); });
 }
-// Words typed a moment ago are told now.
-goesOnOnce(() => {
-  clearTimeout(typing);
-  const late = [...typed].map(tellField);
-  return late.length || studio.waits ? Promise.all(late).then(() => studio.chain) : null;
-});
-const beyond = new Beyond(canvas, async () => {
-  const { mend, mask, settled } = studio.state; // what lies beyond is a mend of its own
-  await (mend && (mask || settled) ? studio.anew() : studio.begun());
-}, (fields) => {
-  const body = new FormData();
-  for (const [name, value] of Object.entries(fields)) body.append(name, value);
-  return studio.act(studio.of(""), body);
-});
-get("keep-choice").addEventListener("click", async () => {
+goesOnOnce(() => { flush(); return studio.acts.settled(); });
+const beyond = new Beyond(canvas, () => {
+  const { mend, mask, settled: stands } = studio.state; // what lies beyond is a mend of its own
+  if (mend && (mask || stands)) { flush(); studio.anew(); } else studio.begin();
+}, (fields) => studio.beyond(fields));
+get("keep-choice").addEventListener("click", () => {
   const name = prompt("The choice is called");
   if (!name) return;
-  const body = new FormData();
-  body.append("name", name);
-  await studio.begun();
-  studio.act(studio.of("/kept"), body);
+  studio.begin();
+  studio.mend("/kept", { form: { name } });
 });
 
 // -- runs, variants, stack -----------------------------------------------------------------------------------
 
 async function settled() {
   document.activeElement?.blur?.();
-  await studio.chain;
+  flush();
+  await studio.acts.settled();
 }
 async function run(more = false, near = 0) {
   await settled();
   if (!studio.state.mend) { problem("Choose first what should change: brush over it, or press it."); return; }
-  await studio.act((state) => `${studio.of("/run")(state)}?more=${more}${near ? `&near=${near}` : ""}`);
+  await studio.mend(`/run?more=${more}${near ? `&near=${near}` : ""}`);
 }
 get("run").addEventListener("click", () => run());
 
@@ -346,7 +340,7 @@ function accept() {
   const variant = viewed;
   if (!thumb()) return;
   acting = false;
-  studio.act((state) => `/stacks/${state.stack}/variants/${variant}/accept`).then((told) => told && view(0));
+  studio.stack(`/variants/${variant}/accept`).then((told) => told && view(0));
 }
 function holdBeside() {
   const one = thumb();
@@ -362,42 +356,42 @@ main.addEventListener("click", async ({ target }) => {
   if (!button) return;
   const { mend, order, shown, off, of, variant, lead, picture, ofShot, stop } = button.dataset;
   if (variant) view(+variant);
-  else if (mend) { viewed = 0; await studio.chain; studio.read(mend); }
-  else if (order) studio.act((state) => `/stacks/${state.stack}/mends/${of}/order?by=${order}`);
-  else if (shown) studio.act((state) => `/stacks/${state.stack}/mends/${of}/shown?shown=${shown}`);
-  else if (off) studio.act((state) => `/stacks/${state.stack}/mends/${off}/off`);
-  else if (lead) addCue(`/cues`, `?picture=${picture}&role=${lead}`);
+  else if (mend) { viewed = 0; await settled(); studio.read(mend); }
+  else if (order) studio.stack(`/mends/${of}/order?by=${order}`);
+  else if (shown) studio.stack(`/mends/${of}/shown?shown=${shown}`);
+  else if (off) studio.stack(`/mends/${off}/off`);
+  else if (lead) addCue(`/cues?picture=${picture}&role=${lead}`);
   else if (ofShot) addCue(`/of-shot/${ofShot}`);
   else if (stop) fetch(`/runs/${stop}/stop`, { method: "POST", headers: { "HX-Request": "true" } }).catch(() => null).then(() => studio.read());
   else if (button.id === "accept") accept();
   else if (button.id === "more") run(true);
   else if (button.id === "near") run(true, viewed);
   else if (button.id === "hold-beside") holdBeside();
-  else if (button.id === "new-mend") studio.act(() => `/shots/${shot}/mends?base=${base}`);
-  else if (button.id === "redo-stack") studio.act((state) => `/stacks/${state.stack}/redo?mend=${state.mend}`);
+  else if (button.id === "new-mend") { flush(); studio.anew(); }
+  else if (button.id === "redo-stack") studio.stack(`/redo?mend=${studio.open}`);
   else if (button.id === "copy") copy();
   else if (button.id === "as-take") asTake();
-  else if (["undo", "redo"].includes(button.id)) studio.act((state) => `/stacks/${state.stack}/walk?back=${button.id === "undo"}&mend=${state.mend}`);
+  else if (["undo", "redo"].includes(button.id)) studio.stack(`/walk?back=${button.id === "undo"}&mend=${studio.open}`);
 });
 
-async function addCue(path, query = "") {
-  await studio.begun();
-  studio.act((state) => `${studio.of(path)(state)}${query}`);
+function addCue(path) {
+  studio.begin();
+  studio.mend(path);
 }
 main.addEventListener("change", ({ target }) => {
-  if (target.dataset.cue) studio.act((state) => `${studio.of(`/cues/${target.dataset.cue}`)(state)}?weight=${target.value}`);
+  if (target.dataset.cue) studio.mend(`/cues/${target.dataset.cue}?weight=${target.value}`);
 });
-onEdits(main, (cue, edit) => studio.act(studio.of(`/cues/${cue}/lends`), asForm(edit)));
+onEdits(main, (cue, edit) => studio.mend(`/cues/${cue}/lends`, { form: formOf(edit) }));
 main.addEventListener("input", ({ target }) => { if (target.dataset.cue) target.nextElementSibling.textContent = (+target.value).toFixed(2); });
 
 async function copy() {
   const takes = [...document.querySelectorAll("[name=copy-to]:checked")].map((one) => ["take", one.value]);
   if (!takes.length) { problem("Choose the takes first to which this mend should go."); return; }
-  studio.act((state) => `${studio.of("/copy")(state)}?${new URLSearchParams(takes)}`);
+  studio.mend(`/copy?${new URLSearchParams(takes)}`);
 }
 async function asTake() {
   await settled();
-  const told = await studio.act((state) => `/stacks/${state.stack}/take`);
+  const told = await studio.stack("/take");
   if (told) problem(told.fresh ? `This is take ${told.number} now.` : `This is take ${told.number} already.`);
 }
 
@@ -438,3 +432,4 @@ addEventListener("keyup", (event) => {
 
 take("brush");
 stood(studio.state);
+studio.acts.adopt();

@@ -1,57 +1,97 @@
-// What the studio is told, one act after the other, and what it answers: how the mends stand now.
+// The mends on a picture, as the studio confirmed them and as this page has changed them since.
+import { Acts, freshId, Store } from "../acts.js";
+import { asked, blobOf, sendAct } from "../ask.js";
 import { page } from "../page.js";
-import { sent } from "../sent.js";
 
-const headers = { "Moss-Page": page };
+const UNNAMED = "unnamed"; // a mask that is on its way
+const numbers = (/** @type {string} */ text) => text.split(" ").map(Number);
+/** A mend that was only begun. */
+const BEGUN = {
+  mask: "",
+  wider: [0, 0, 0, 0],
+  window: null,
+  settled: false,
+  fields: { words: "", negative: "", strength: 1, feather: 3, outlines: true, count: 3 },
+};
 
 export class Studio {
-  /** stood(state) : the page takes over how the mends stand. problem(sentence, moved) : what went wrong; "" nothing. */
-  constructor(shot, base, state, stood, problem) {
-    Object.assign(this, { shot, base, state, stood, problem });
-    this.chain = Promise.resolve();
-    this.waits = 0;
-    this.beginning = null; // of a mend that the studio has not named yet
-    this.acts = 0; // that were answered: a reading that was asked for before one of them is old
+  /** stood(state, act) : how the mends stand now; act : that was confirmed just now. problem(sentence, ways). moved(sentence) : another tab changed the mask first. */
+  constructor(shot, base, state, { stood, problem, moved }) {
+    Object.assign(this, { shot, base, stood, masks: new Map() }); // masks : of each mend, as confirmed
+    this.open = state.mend;
+    this.acts = new Acts({
+      state,
+      store: new Store(`mends ${shot} ${base.slice(0, 16)}`, page),
+      send: (act, path) => sendAct(act, path, ({ kind, of }) => (kind?.startsWith("mask ") && of ? maskOf(of) : null)),
+      names: ({ stack }) => ({ stack: String(stack || "") }),
+      stands: (_, { kind }) => ({ mask: this.masks.get(kind?.slice("mask ".length)) ?? "" }),
+      apply: (now, { kind, of }) => {
+        if (kind === "begun") return { ...now, ...BEGUN, mend: of };
+        if (kind === `told ${this.open}`) return { ...now, fields: { ...now.fields, ...of } };
+        if (kind === `mask ${this.open}`) return { ...now, mask: UNNAMED };
+        if (kind === `beyond ${this.open}`) return { ...now, wider: numbers(of.wider), window: of.window ? numbers(of.window) : null };
+        return now;
+      },
+      holds: () => false,
+      isState: (told) => told.html !== undefined,
+      shown: (now, act) => this.take(now, act),
+      refused: (sentence, _act, other) => (other ? moved(sentence) : problem(sentence)),
+      says: problem,
+    });
+    this.masks.set(state.mend, state.mask);
   }
 
-  /** path : a function of the state, since an act before it may begin the stack or the mend. */
-  act(path, body = null) {
-    this.waits++;
-    this.chain = this.chain.then(() => this.send(path, body)).finally(() => { this.waits--; });
-    return this.chain;
-  }
+  get state() { return this.acts.state; }
 
-  async send(path, body) {
-    const parts = typeof body === "function" ? await body(this.state) : body;
-    const { refused, told } = await sent(() => path(this.state), { body: parts, headers, problem: this.problem });
-    if (refused) { this.problem(told?.problem ?? "This could not be done. What you chose and typed is still here.", Boolean(told?.moved)); return null; }
-    this.acts++;
-    if (told.html) this.take(told);
-    return told;
-  }
+  /** Changes the mend that is open. rest : of the path. more : of the act. */
+  mend(rest, more = {}) { return this.acts.do(`/stacks/{stack}/mends/${this.open}${rest}`, more); }
 
-  /** Begins a mend where none is open; whoever asks meanwhile waits for the same one. */
-  async begun() {
-    if (this.beginning || !this.state.mend) await this.anew();
-  }
+  /** Whether what the hand opened is on its way. */
+  get masking() { return this.acts.waiting.some(({ kind }) => kind === `mask ${this.open}`); }
 
-  /** Begins a mend of its own. What is typed until it is there is meant for it. */
+  /** Makes the canvas wider. fields : wider, window, as texts. */
+  beyond(fields) { return this.mend("", { form: fields, kind: `beyond ${this.open}`, of: fields }); }
+
+  /** Keeps what is open. mask : as a data address. over : also where another tab changed it. */
+  mask(mask, over) { return this.mend(`/mask?base={mask}&over=${over}`, { kind: `mask ${this.open}`, of: mask }); }
+
+  /** Changes the stack. */
+  stack(rest) { return this.acts.do(`/stacks/{stack}${rest}`); }
+
+  /** Begins a mend where none is open. */
+  begin() { if (!this.open) this.anew(); }
+
+  /** Begins a mend of its own, and opens it. */
   anew() {
-    this.beginning ??= this.act(() => `/shots/${this.shot}/mends?base=${this.base}`).finally(() => { this.beginning = null; });
-    return this.beginning;
+    this.open = freshId();
+    return this.acts.do(`/shots/${this.shot}/mends?base=${this.base}&mend=${this.open}`, { kind: "begun", of: this.open });
   }
 
-  of(rest) { return (state) => `/stacks/${state.stack}/mends/${state.mend}${rest}`; }
-
-  async read(mend = this.state.mend) {
-    const before = this.acts;
-    const answer = await fetch(`/shots/${this.shot}/mends.json?base=${this.base}&mend=${mend || (this.state.mend ? "" : "new")}`).catch(() => null);
-    const told = answer?.ok ? await answer.json() : null;
-    if (told && !this.waits && this.acts === before) this.take(told);
+  /** Begins a mend that is chosen, worded and run by one press. */
+  quick(key) {
+    const fresh = freshId();
+    return this.acts.do(`/shots/${this.shot}/mends/quick?base=${this.base}&mend=${fresh}&key=${encodeURIComponent(key)}`, { kind: "quick", of: fresh });
   }
 
-  take(state) {
-    this.state = state;
-    this.stood(state);
+  async read(mend = this.open) {
+    this.open = mend;
+    return this.acts.read(async () => {
+      const { ok, told } = await asked(`/shots/${this.shot}/mends.json?base=${this.base}&mend=${mend || "new"}`, { method: "GET" });
+      return ok && this.open === mend ? told : null;
+    });
   }
+
+  take(state, act) {
+    const told = this.acts.confirmed;
+    this.masks.set(told.mend, told.mask);
+    if (act?.kind === "quick") this.open = act.of;
+    if (!this.acts.waiting.length) this.open = state.mend; // the studio opens another where that one was taken off
+    if (state.mend === this.open) this.stood(state, act);
+  }
+}
+
+function maskOf(address) {
+  const body = new FormData();
+  body.append("mask", blobOf(address), "mask.png");
+  return body;
 }

@@ -134,12 +134,12 @@ export class Veil {
     this.show();
   }
 
-  /** The mask as a PNG, white on black. */
-  png() {
+  /** The mask as the data address of a PNG, white on black. */
+  address() {
     const sheet = Object.assign(document.createElement("canvas"), { width: this.mask.width, height: this.mask.height });
     const pen = sheet.getContext("2d");
     pen.fillRect(0, 0, sheet.width, sheet.height);
     pen.drawImage(this.mask, 0, 0);
-    return new Promise((done) => sheet.toBlob(done, "image/png"));
+    return sheet.toDataURL("image/png");
   }
 }

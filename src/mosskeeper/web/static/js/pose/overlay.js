@@ -1,11 +1,11 @@
 // The pose overlay: figures are shown, dragged, bound to people, fetched from the book or from pictures, kept and followed.
 import { adopt } from "../draft.js";
 import { drag } from "../drag.js";
-import { tell } from "../moved.js";
+import { Acts, anew, freshId, goesOnOnce, Store } from "../acts.js";
+import { asked, sendAct } from "../ask.js";
+import { tell } from "../tell.js";
 import { page } from "../page.js";
 import { Queued } from "../queued.js";
-import { asked, sent } from "../sent.js";
-import { anew, goesOnOnce } from "../settled.js";
 import { tally } from "../tabs.js";
 import * as body from "./body.js";
 
@@ -17,7 +17,7 @@ const begins = JSON.parse(get("pose-begins").textContent);
 const NAMES = begins.joints;
 const svg = get("poses");
 const seed = +main.dataset.seed;
-const headers = { "Moss-Page": page, "Content-Type": "application/json" };
+const HEADERS = { "Moss-Page": page, "Content-Type": "application/json" };
 const LETTERS = "ABCD";
 const BONES = [["right shoulder", "right elbow"], ["right elbow", "right wrist"], ["left shoulder", "left elbow"], ["left elbow", "left wrist"], ["right hip", "right knee"], ["right knee", "right ankle"], ["left hip", "left knee"], ["left knee", "left ankle"]].map((pair) => pair.map((n) => body.N[n]));
 let figures = []; // { cue, figure, joints (px), hidden: Set, hands, behind }
@@ -36,48 +36,56 @@ function taken(f) {
   const tall = known.length > 1 ? Math.max(...known.map(([p]) => p[1])) * H - Math.min(...known.map(([p]) => p[1])) * H : 0.7 * H;
   const base = known.length ? (() => { const k = (known.find(([, i]) => i === 1) ?? known[0])[1]; return [at(k)[0] - STANDS[k][0] * tall, at(k)[1] - STANDS[k][1] * tall]; })() : [W / 2, H / 2];
   return {
-    cue: f.cue ?? "", figure: f.figure, hands: f.hands, behind: f.behind ?? [],
+    cue: f.cue || freshId(), figure: f.figure, hands: f.hands, behind: f.behind ?? [],
     joints: f.skeleton.map((p, k) => (p ? at(k) : [base[0] + STANDS[k][0] * tall, base[1] + STANDS[k][1] * tall])),
     hidden: new Set(f.skeleton.flatMap((p, k) => (p ? [] : [k]))),
   };
 }
 const told = (f) => ({ cue: f.cue, figure: f.figure, hands: f.hands, behind: f.behind, skeleton: f.joints.map(([x, y], k) => (f.hidden.has(k) ? null : [+(x / W).toFixed(5), +(y / H).toFixed(5)])) });
 
-let chain = Promise.resolve();
-let waits = 0;
+const acts = new Acts({
+  state,
+  store: new Store(`poses ${shot}`, page),
+  send: sendAct,
+  stands: ({ base }) => ({ base }),
+  apply: (now, { of }) => ({ ...now, figures: of }),
+  holds: (now, { of }) => JSON.stringify(now.figures.map(placed)) === JSON.stringify(of.map(placed)),
+  isState: (now) => now.figures !== undefined,
+  shown: (now, act) => { if (act || !acts.waiting.length) take(now, !act); },
+  refused: (sentence, { of }, moved) => problem(sentence, moved ? [
+    { said: "show those", act: showKept },
+    { said: "lay mine over them", act: () => { problem(""); figures = of.map(taken); draw(); keep(true); } },
+  ] : []),
+  says: problem,
+});
+const placed = ({ figure, skeleton, hands, behind }) => [figure, skeleton, hands ?? null, behind];
+
 let nudging = 0; // until what the keys moved is kept
 function keep(over = false) {
   clearTimeout(nudging);
   nudging = 0;
-  const posed = JSON.stringify(figures.map(told));
-  waits++;
-  chain = chain.then(async () => {
-    const { refused, told: now } = await sent(() => `/shots/${shot}/poses?base=${state.base}&over=${over}`, { body: posed, headers, problem });
-    if (refused) problem(now?.problem ?? "The pose could not be kept.", now?.moved);
-    else take(now, false);
-    return !refused;
-  }).finally(() => { waits--; });
+  const posed = figures.map(told);
+  const done = acts.do(`/shots/${shot}/poses?base={base}&over=${over}`, { json: posed, kind: "poses", of: posed });
   follow();
-  return chain;
+  return done;
 }
 
 /** What the hand did a moment ago is kept now. Null where nothing waits; else whether all was kept. */
 function settled() {
   if (nudging) keep();
-  return waits ? chain : null;
+  return acts.settled();
 }
 goesOnOnce(settled);
 
 /** The page takes over what the studio says; shows it, where somebody else changed it. */
 function take(now, show = true) {
-  state = now;
+  state = acts.confirmed;
   if (show) { figures = now.figures.map(taken); chosen = Math.max(0, Math.min(chosen, figures.length - 1)); }
-  else now.figures.forEach((f) => { const mine = figures.find((one) => one.figure === f.figure); if (mine) mine.cue = f.cue; });
   get("undo").disabled = !now.undoes;
   get("redo").disabled = !now.redoes;
   get("pose-told").replaceChildren(...now.told.map((sentence) => Object.assign(document.createElement("li"), { textContent: sentence })));
   weights();
-  adopt(now.revision, now.fields);
+  adopt(state.revision, state.fields);
   tally("pose", new Set(now.figures.map(({ cue }) => cue)).size);
   queued.kept();
   if (show) draw();
@@ -85,22 +93,19 @@ function take(now, show = true) {
 
 function weights() {
   const place = get("pose-weights");
-  for (const f of figures.filter((one) => one.cue && !document.getElementById(`weight-${one.cue}`))) {
+  for (const f of figures.filter((one) => state.fields[`cue-${one.cue}-weight`] && !document.getElementById(`weight-${one.cue}`))) {
     const row = Object.assign(document.createElement("div"), { className: "word-dial" });
     row.innerHTML = `<label><b></b> own way</label><input type="range" min="0" max="1" step="0.01"><label><b>this pose</b></label>`;
     row.querySelector("b").textContent = LETTERS[f.figure];
     const dial = row.querySelector("input");
-    Object.assign(dial, { id: `weight-${f.cue}`, name: `cue-${f.cue}-weight`, value: state.fields[`cue-${f.cue}-weight`]?.[0] ?? 1 });
+    Object.assign(dial, { id: `weight-${f.cue}`, name: `cue-${f.cue}-weight`, value: state.fields[`cue-${f.cue}-weight`][0] });
     dial.defaultValue = dial.value;
     dial.setAttribute("aria-label", `${LETTERS[f.figure]}: from the words' own pose to this one`);
     place.append(row);
   }
   for (const dial of place.querySelectorAll("input")) if (!figures.some((f) => `weight-${f.cue}` === dial.id)) dial.parentElement.remove();
 }
-function problem(sentence, moved = false) {
-  const ways = { theirs: { said: "show those", act: showKept }, mine: { said: "lay mine over them", act: () => keep(true) } };
-  tell(get("pose-problem"), sentence, moved ? ways : null);
-}
+function problem(sentence, ways = []) { tell(get("pose-problem"), sentence, ways); }
 async function read() {
   const { ok, told: now } = await asked(`/shots/${shot}/poses.json`, { method: "GET" });
   if (!ok) problem(now.problem);
@@ -109,7 +114,7 @@ async function read() {
 async function showKept() {
   problem("");
   const now = await read();
-  if (now) { take(now); follow(); }
+  if (now) { acts.take(now); follow(); }
 }
 
 for (const way of ["undo", "redo"]) get(way).addEventListener("click", async () => {
@@ -119,7 +124,7 @@ for (const way of ["undo", "redo"]) get(way).addEventListener("click", async () 
   const now = before && (await read());
   if (!now) return;
   if (now.rest !== before.rest) anew();
-  else { take(now); follow(); }
+  else { acts.take(now); follow(); }
 });
 
 // -- the picture follows -----------------------------------------------------------------------------------
@@ -144,7 +149,7 @@ async function follow() {
   flying++;
   const mine = ++number;
   try {
-    const answer = await fetch(`/shots/${shot}/follow/poses?seed=${seed}`, { method: "POST", headers, body: JSON.stringify(figures.map(told)) });
+    const answer = await fetch(`/shots/${shot}/follow/poses?seed=${seed}`, { method: "POST", headers: HEADERS, body: JSON.stringify(figures.map(told)) });
     if (answer.status === 200 && mine > shown) {
       shown = mine;
       queued.end();
@@ -292,7 +297,7 @@ svg.addEventListener("keydown", (event) => {
     if (again) svg.querySelector(`.chosen [data-handle="${again}"]`)?.focus();
     follow();
     clearTimeout(nudging);
-    nudging = setTimeout(keep, 350);
+    nudging = setTimeout(() => keep(), 350);
   } else if (event.key === "Delete" || event.key === "Backspace") { event.preventDefault(); hide(target.dataset.joint); }
 });
 const handlePlace = (target) => { const box = target.getBBox(); return [box.x + box.width / 2, box.y + box.height / 2]; };
@@ -349,7 +354,7 @@ async function fetched(from, half = null) {
     chosen = at;
   } else if (fresh.length === 1) chosen = figures.push(fresh[0]) - 1;
   else { // figures who belong together take the places of all
-    fresh.forEach((f, n) => { f.figure = n; f.cue = figures.find((one) => one.figure === n)?.cue ?? ""; });
+    fresh.forEach((f, n) => { f.figure = n; f.cue = figures.find((one) => one.figure === n)?.cue ?? f.cue; });
     figures = fresh;
     chosen = 0;
   }
@@ -460,4 +465,10 @@ addEventListener("keyup", (event) => { if (event.code === "Space") main.classLis
 
 take(state);
 follow();
+acts.adopt().then(() => {
+  if (!acts.waiting.length) return; // what a page that was closed too soon had posed
+  figures = acts.state.figures.map(taken);
+  draw();
+  follow();
+});
 main.dataset.ready = "yes";

@@ -1,6 +1,6 @@
 // What each region of a take did: asked for, shown once a worker has found it; what bled becomes a mend by one press.
+import { asked } from "../ask.js";
 import { page } from "../page.js";
-import { sent } from "../sent.js";
 
 const get = (id) => document.getElementById(id);
 const headers = { "Moss-Page": page };
@@ -19,9 +19,9 @@ export function askWhatEachDid(take, problem) {
     else if (!answer?.ok) get("influence-told").textContent = (await answer?.json().catch(() => null))?.problem ?? "The studio does not answer.";
   });
   get("mend-bled")?.addEventListener("click", async () => {
-    const { told, refused } = await sent(() => `${key}/mend`, { headers, problem });
-    if (refused) problem(told?.problem ?? "This could not be done.");
-    else location.assign(told.to);
+    const { ok, told } = await asked(`${key}/mend`);
+    if (ok) location.assign(told.to);
+    else problem(told.problem);
   });
   async function did() {
     const { told, acts = 0, out = "" } = await fetch(`${key}.json`).then((answer) => answer.json()).catch(() => ({}));

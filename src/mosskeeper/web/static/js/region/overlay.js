@@ -1,12 +1,12 @@
 // The regions overlay: hand, list and plan brought together. Every act is one step, sent one after the other.
 import { drag } from "../drag.js";
-import { asForm } from "../lends.js";
-import { tell } from "../moved.js";
+import { tell } from "../tell.js";
 import { page } from "../page.js";
 import { saved } from "../draft.js";
-import { asked, sent } from "../sent.js";
-import { anew, goesOnOnce } from "../settled.js";
+import { Acts, anew, freshId, goesOnOnce, Store } from "../acts.js";
+import { asked, sendAct } from "../ask.js";
 import { tally } from "../tabs.js";
+import { formOf } from "../lends.js";
 import { askWhatEachDid } from "./did.js";
 import { chooseLayouts } from "./layouts.js";
 import { List } from "./list.js";
@@ -16,8 +16,6 @@ const get = (id) => document.getElementById(id);
 const main = get("main");
 const { shot, seed } = main.dataset;
 const place = get("regions");
-const headers = { "Moss-Page": page };
-const json = { ...headers, "Content-Type": "application/json" };
 let state = JSON.parse(get("regions-begin").textContent);
 let chosen = state.regions[0]?.id ?? "";
 let picks = 0; // how often the artist chose a region
@@ -27,53 +25,78 @@ let plan = { people: [], told: [], overlaps: [], view: null };
 
 // -- what the studio is told -----------------------------------------------------------------------------------
 
-let chain = Promise.resolve();
-let waits = 0;
-function act(path, { body = null, type = headers, then = null } = {}) {
-  waits++;
-  const chose = picks;
-  chain = chain.then(async () => {
-    const { refused, told } = await sent(() => `/shots/${shot}/regions${path}`, { body, headers: type, problem });
-    if (refused) { problem(told?.problem ?? "This could not be done. What you typed is still here."); show(); return false; }
-    if (told.regions) take(told, chose === picks);
-    then?.(told);
-    return true;
-  }).finally(() => { waits--; });
-  return chain;
+const problem = (sentence, ways = []) => tell(get("region-problem"), sentence, ways);
+
+/** The regions with an act that is not confirmed yet: those that change no mask show at once. */
+function applied(now, { kind, of }) {
+  if (kind === "told") return { ...now, regions: now.regions.map((one) => (one.id === of.region ? { ...one, ...of.fields } : one)) };
+  if (kind === "off") return { ...now, regions: now.regions.filter(({ id }) => id !== of.region) };
+  if (kind !== "order") return now;
+  const regions = [...now.regions];
+  const from = regions.findIndex(({ id }) => id === of.region);
+  if (from < 0) return now;
+  const [one] = regions.splice(from, 1);
+  regions.splice(Math.min(Math.max(from + of.by, 0), regions.length), 0, one);
+  return { ...now, regions: regions.map((region, n) => ({ ...region, letter: String.fromCharCode(65 + n) })) };
 }
-const problem = (sentence) => tell(get("region-problem"), sentence);
+const acted = new Acts({
+  state,
+  apply: applied,
+  store: new Store(`regions ${shot}`, page),
+  send: sendAct,
+  isState: (told) => Boolean(told.regions),
+  shown: (now, act) => take(now, act),
+  refused: (sentence) => problem(sentence),
+  says: problem,
+});
+const act = (path, more) => { problem(""); return acted.do(`/shots/${shot}/regions${path}`, more); };
+const NUMBERS = ["strength", "feather", "threshold", "start", "end"];
+/** Tells a region something: fields of its own. */
+function tellRegion(region, fields) {
+  const entries = Object.entries(fields);
+  const own = Object.fromEntries(entries.map(([name, value]) => [name, !NUMBERS.includes(name) ? value : value === "" ? null : +value]));
+  const form = Object.fromEntries(entries.map(([name, value]) => [name, String(value ?? "")]));
+  return act(`/${region}`, { form, kind: "told", of: { region, fields: own } });
+}
 
 /** What the hand did a moment ago is told now. Null where nothing waits; else whether all was kept. */
 function settled() {
   nudgedNow();
   list.now();
-  return waits ? chain : null;
+  return acted.settled();
 }
 goesOnOnce(settled);
 
-async function read() {
-  const told = await fetch(`/shots/${shot}/regions.json`).then((answer) => answer.json()).catch(() => null);
-  if (told && !waits) take(told);
-}
+const read = () => acted.read(() => asked(`/shots/${shot}/regions.json`, { method: "GET" }).then(({ ok, told }) => (ok ? told : null)));
 
-/** Shows what the studio tells. chooses : also which region is chosen; not where the artist chose one after asking. */
-function take(told, chooses = true) {
-  if (told.chosen && chooses) chosen = told.chosen;
-  state = told;
+/** Shows the regions as they stand. done : an act that was confirmed just now; a region that it made is chosen. */
+function take(now, done = null) {
+  state = now;
+  if (done?.of?.fresh && done.of.picks === picks) chosen = done.of.fresh;
   tally("regions", state.regions.length);
   if (!state.regions.some(({ id }) => id === chosen)) chosen = state.regions.at(-1)?.id ?? "";
-  if (told.words !== get("words").value && document.activeElement !== get("words") && told.words !== undefined && told.rest !== main.dataset.rest && main.dataset.rest) { anew(); return; }
-  main.dataset.rest = told.rest;
+  const words = get("words");
+  const other = state.words !== undefined && state.words !== words.value && document.activeElement !== words;
+  if (other && main.dataset.rest && state.rest !== main.dataset.rest) { anew(); return; }
+  main.dataset.rest = state.rest;
   get("undo").disabled = !state.undoes;
   get("areas").replaceChildren(...state.areas.map(({ cue, name, area }) => {
-    const button = Object.assign(document.createElement("button"), { type: "button", className: "act", textContent: `${name} acts ${area === "a part of its own" ? "in " : ""}${area}: make it a region`, title: "The part in which the reference acts is drawn and moved here, like any region" });
+    const button = Object.assign(document.createElement("button"), {
+      type: "button",
+      className: "act",
+      textContent: `${name} acts ${area === "a part of its own" ? "in " : ""}${area}: make it a region`,
+      title: "The part in which the reference acts is drawn and moved like any region",
+    });
     button.dataset.cue = cue;
     return button;
   }));
   get("redo").disabled = !state.redoes;
   show();
-  planned();
+  if (!acted.waiting.length) planned();
 }
+
+/** What an act that makes a region carries: its id, and that it is chosen unless the artist chooses another meanwhile. */
+const makes = (fresh) => ({ kind: "made", of: { fresh, picks } });
 
 function pick(id) {
   picks++;
@@ -85,21 +108,21 @@ function pick(id) {
 
 const list = new List({
   chosen: (id, focus) => { if (id && id !== chosen) pick(id); if (focus) place.focus({ preventScroll: true }); },
-  told: (id, name, value) => { const body = new FormData(); body.append(name, value); act(`/${id}`, { body }); },
+  told: (id, name, value) => tellRegion(id, { [name]: value }),
   bordered: (id, name, value) => { const patch = patches.get(id); if (patch?.mask) { patch.region = { ...patch.region, [name]: value === "" ? null : +value }; patch.draw(); } },
   act: (id, name) => acts[name]?.(id),
   cast: (id, value) => { const [character, outfit] = value.split(" "); act(`/${id}/cast?character=${character}&outfit=${outfit}`); },
   lead: (id, picture, role) => act(`/${id}/cues?picture=${picture}&role=${role}`),
   weigh: (id, cue, weight) => act(`/${id}/cues/${cue}?weight=${weight}`),
-  edit: (id, cue, edit) => act(`/${id}/cues/${cue}/lends`, { body: asForm(edit) }),
+  edit: (id, cue, edit) => act(`/${id}/cues/${cue}/lends`, { form: formOf(edit) }),
 });
 const acts = {
-  mute: (id) => { const body = new FormData(); body.append("on", String(!of(id).on)); act(`/${id}`, { body }); },
-  solo: (id) => { const body = new FormData(); body.append("solo", String(!of(id).solo)); act(`/${id}`, { body }); },
-  front: (id) => act(`/${id}/order?by=-1`),
-  back: (id) => act(`/${id}/order?by=1`),
-  copy: (id) => act(`/${id}/copy`),
-  off: (id) => act(`/${id}/off`),
+  mute: (id) => tellRegion(id, { on: !of(id).on }),
+  solo: (id) => tellRegion(id, { solo: !of(id).solo }),
+  front: (id) => act(`/${id}/order?by=-1`, { kind: "order", of: { region: id, by: -1 } }),
+  back: (id) => act(`/${id}/order?by=1`, { kind: "order", of: { region: id, by: 1 } }),
+  copy: (id) => { const fresh = freshId(); act(`/${id}/copy?fresh=${fresh}`, makes(fresh)); },
+  off: (id) => act(`/${id}/off`, { kind: "off", of: { region: id } }),
 };
 const of = (id) => state.regions.find((region) => region.id === id);
 
@@ -145,8 +168,8 @@ let again = null;
 async function planned(dragged = null) {
   if (flying) { again = { dragged }; return; }
   flying = true;
-  const answer = await fetch(`/shots/${shot}/regions/plan?seed=${seed}`, { method: "POST", headers: json, body: JSON.stringify({ dragged, view: dragged ? plan.view : null }) }).catch(() => null);
-  if (answer?.ok) { plan = await answer.json(); tellPlan(); main.dataset.planned = String(+(main.dataset.planned ?? 0) + 1); }
+  const { ok, told } = await asked(`/shots/${shot}/regions/plan?seed=${seed}`, { json: { dragged, view: dragged ? plan.view : null } });
+  if (ok) { plan = told; tellPlan(); main.dataset.planned = String(+(main.dataset.planned ?? 0) + 1); }
   flying = false;
   if (again) { const next = again; again = null; planned(next.dragged); }
 }
@@ -190,7 +213,11 @@ function at(event) {
   return [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height];
 }
 const moveTo = (id, [x0, y0, x1, y1]) => act(`/${id}/move?x0=${x0}&y0=${y0}&x1=${x1}&y1=${y1}`);
-const drawn = (path, shape) => act(path, { body: JSON.stringify(shape), type: json });
+const drawn = (region, shape) => act(`/${region}/shape`, { json: shape });
+function laid(shape) {
+  const fresh = freshId();
+  return act(`?region=${fresh}`, { json: shape, ...makes(fresh) });
+}
 
 place.addEventListener("pointerdown", (event) => {
   if (event.button > 0) return;
@@ -250,7 +277,7 @@ function open(event, start) {
     end(moved) {
       sketch.remove();
       if (!moved || points.length < 2) { const under = state.regions.find(({ id }) => patches.get(id)?.covers(...start)); if (under) pick(under.id); return; }
-      drawn("", { kind: hand, points, way: "only" });
+      laid({ kind: hand, points, way: "only" });
     },
     cancel: () => sketch.remove(),
   });
@@ -271,7 +298,7 @@ function brush(event, start) {
       points.forEach(([x, y], k) => (k ? pen.lineTo(x * sketch.width, y * sketch.height) : pen.moveTo(x * sketch.width, y * sketch.height)));
       pen.stroke();
     },
-    end() { sketch.remove(); drawn(`/${chosen}/shape`, { kind: "stroke", points, way: hand === "adds" ? "add" : "take" }); },
+    end() { sketch.remove(); drawn(chosen, { kind: "stroke", points, way: hand === "adds" ? "add" : "take" }); },
     cancel: () => sketch.remove(),
   });
 }
@@ -282,15 +309,22 @@ function takeHand(name) {
   place.dataset.hand = name;
 }
 get("hand").addEventListener("click", ({ target }) => { const button = target.closest("[data-hand]"); if (button) takeHand(button.dataset.hand); });
-get("areas").addEventListener("click", ({ target }) => { if (target.dataset.cue) act(`/area?cue=${target.dataset.cue}`); });
+get("areas").addEventListener("click", ({ target }) => { 
+  if (!target.dataset.cue) return;
+  const fresh = freshId();
+  act(`/area?cue=${target.dataset.cue}&region=${fresh}`, makes(fresh));
+});
 get("propose").addEventListener("click", async () => {
   settled();
   await saved();
-  act("/propose", { then: anew });
+  if (await act("/propose")) anew();
 });
 let seeing = ""; // asked for, while a worker looks
-function seen(query) {
-  act(`/seen?${query}`, { then: (told) => { if (told.waits) { seeing = query; problem("What is seen in the picture is being looked for …"); } } });
+async function seen(query) {
+  const told = await act(`/seen?${query}`);
+  if (!told?.waits) return;
+  seeing = query;
+  problem("What is seen in the picture is being looked for …");
 }
 main.addEventListener("click", ({ target }) => { if (target.dataset.seen !== undefined) seen(new URLSearchParams({ picture: target.dataset.picture, name: target.dataset.seen })); });
 document.addEventListener("moss:tick", ({ detail }) => {
@@ -307,7 +341,7 @@ for (const way of ["undo", "redo"]) get(way).addEventListener("click", async () 
   const { ok, told: now } = await asked(`/shots/${shot}/${way}`).then((gone) => (gone.ok ? asked(`/shots/${shot}/regions.json`, { method: "GET" }) : gone));
   if (!ok) problem(now.problem);
   else if (now.rest !== before) anew();
-  else take(now);
+  else acted.take(now);
 });
 
 const HANDS = ["box", "outline", "adds", "takes away"];
@@ -348,6 +382,7 @@ document.addEventListener("moss:tick", ({ detail }) => {
 });
 
 askWhatEachDid(main.dataset.take, problem);
-chooseLayouts({ shot, problem, lay: (name) => act(`/layout?name=${encodeURIComponent(name)}`), done: () => chain });
+chooseLayouts({ shot, problem, lay: (name) => act(`/layout?name=${encodeURIComponent(name)}`), done: () => acted.settled() });
 takeHand("box");
 take(state);
+acted.adopt();

@@ -1,13 +1,15 @@
+// What is told beside the hand, with the ways out.
+
 /**
- * Tells beside the hand what went wrong. Where another tab was first, both ways out stand there.
- *
- * moved : null, or { theirs, mine } with what each way out is called (`said`) and does (`act`).
+ * Tells what went wrong; "" nothing.
+ * @param {Element} place @param {string} sentence
+ * @param {{ said: string, act: () => void }[]} [ways]  each a press: how it is called, and what it does
  */
-export function tell(place, sentence, moved = null) {
+export function tell(place, sentence, ways = []) {
   place.replaceChildren();
   if (!sentence) return;
   const told = Object.assign(document.createElement("p"), { className: "problem", textContent: `${sentence} ` });
-  for (const { said, act } of moved ? [moved.theirs, moved.mine] : []) {
+  for (const { said, act } of ways) {
     const way = Object.assign(document.createElement("button"), { type: "button", className: "link", textContent: said });
     way.addEventListener("click", act);
     told.append(way, " ");
