@@ -17,7 +17,7 @@ _Text = Annotated[str, Field(max_length=80)]
 
 
 class _Edit(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    model_config = ConfigDict(frozen=True)
 
 
 class PartSwitched(_Edit):
