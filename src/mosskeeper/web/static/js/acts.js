@@ -1,3 +1,4 @@
+// @ts-check
 // Acts: edits that a page sends to the studio, one after the other, each carried out once. What is not confirmed yet stays in
 // the browser's storage, so that it outlives the page; the studio knows by its id an act that it has carried out already.
 //
@@ -65,7 +66,17 @@ export class Acts {
     state, send, store, apply = (now) => now, names = () => ({}), stands = () => ({}), holds = () => true, isState = () => true,
     shown = () => {}, refused = () => {}, says = () => {}, wait = (ms) => new Promise((done) => setTimeout(done, ms)),
   }) {
-    Object.assign(this, { send, store, apply, names, stands, holds, isState, onShown: shown, onRefused: refused, says, wait });
+    this.send = send;
+    this.store = store;
+    this.apply = apply;
+    this.names = names;
+    this.stands = stands;
+    this.holds = holds;
+    this.isState = isState;
+    this.onShown = shown;
+    this.onRefused = refused;
+    this.says = says;
+    this.wait = wait;
     this.confirmed = state;
     /** @type {Act[]} */
     this.queue = [];
@@ -246,7 +257,8 @@ export class Store {
    * @param {Storage} [storage] @param {LockManager | undefined} [locks]
    */
   constructor(key, page, storage = localStorage, locks = navigator.locks) {
-    Object.assign(this, { storage, locks });
+    this.storage = storage;
+    this.locks = locks;
     this.prefix = `moss-acts ${key} `;
     this.name = this.prefix + page;
     locks?.request(this.name, () => new Promise(() => {})); // while the page lives

@@ -1,3 +1,4 @@
+// @ts-check
 // Requests of a page to the studio that are no acts, and how an act is sent.
 import { page } from "./page.js";
 

@@ -1,16 +1,22 @@
+// @ts-check
 /**
  * A drag with pointer, touch or pen: captured, so that it goes on outside of the element, and ended once, however it ends.
  *
- * event : the pointerdown. move(dx, dy, event) : how far from where it began, in px. end(moved) : when it is over; `moved` tells
- * a drag from a press. cancel() : when the browser takes the pointer away, or Escape is pressed; without it, end is called.
+ * @param {PointerEvent} event  the pointerdown
+ * @param {object} hand
+ * @param {(dx: number, dy: number, event: PointerEvent) => void} hand.move  how far from where it began, in px
+ * @param {(moved: boolean) => void} [hand.end]  when it is over; `moved` tells a drag from a press
+ * @param {(() => void) | null} [hand.cancel]  when the browser takes the pointer away, or Escape is pressed; without it, end is called
  */
 export function drag(event, { move, end = () => {}, cancel = null }) {
-  const target = event.target.closest("[data-drag], [data-bar], [data-joint]") ?? event.target;
+  const pressed = /** @type {Element} */ (event.target);
+  const target = pressed.closest("[data-drag], [data-bar], [data-joint]") ?? pressed;
   const { clientX: x, clientY: y, pointerId } = event;
   const listening = new AbortController();
+  /** @type {(name: string, handler: (event: any) => void, of?: EventTarget) => void} */
   const on = (name, handler, of = target) => of.addEventListener(name, handler, { signal: listening.signal });
   let moved = false;
-  const over = (taken) => {
+  const over = (/** @type {boolean} */ taken) => {
     if (listening.signal.aborted) return;
     listening.abort();
     if (taken && cancel) cancel();

@@ -1,10 +1,16 @@
+// @ts-check
 // How an open part of a picture is shown: hatched, with an inked border.
-export const INK = "#23302B";
+import { penOf, sheet } from "./canvas.js";
 
-/** A tile of hatching on a tint. lines : [x0, y0, x1, y1] on the tile. */
+export const INK = "#23302B";
+const ROUND = [[1, 0], [-1, 0], [0, 1], [0, -1], [0.7, 0.7], [-0.7, 0.7], [0.7, -0.7], [-0.7, -0.7]];
+
+/**
+ * A tile of hatching on a tint.
+ * @param {number} size @param {string} tint @param {number[][]} lines  x0, y0, x1, y1 on the tile @param {number} width
+ */
 export function tile(size, tint, lines, width) {
-  const made = Object.assign(document.createElement("canvas"), { width: size, height: size });
-  const pen = made.getContext("2d");
+  const [made, pen] = sheet(size, size);
   pen.fillStyle = tint;
   pen.fillRect(0, 0, size, size);
   pen.strokeStyle = "rgba(35, 48, 43, .55)";
@@ -18,20 +24,22 @@ export function tile(size, tint, lines, width) {
   return made;
 }
 
-/** Draws a mask (a canvas, open where it is opaque) on a cleared canvas of its size. hatch : a pattern. */
+/**
+ * Draws a mask on a cleared canvas of its size.
+ * @param {HTMLCanvasElement} canvas @param {HTMLCanvasElement} mask  open where it is opaque @param {CanvasPattern} hatch
+ */
 export function inked(canvas, mask, hatch) {
-  const pen = canvas.getContext("2d");
+  const pen = penOf(canvas);
   const { width, height } = canvas;
   const ink = Math.max(1.2, width / 420);
   pen.save();
-  for (const [dx, dy] of [[1, 0], [-1, 0], [0, 1], [0, -1], [.7, .7], [-.7, .7], [.7, -.7], [-.7, -.7]]) pen.drawImage(mask, dx * ink, dy * ink);
+  for (const [dx, dy] of ROUND) pen.drawImage(mask, dx * ink, dy * ink);
   pen.globalCompositeOperation = "source-in";
   pen.fillStyle = INK;
   pen.fillRect(0, 0, width, height);
   pen.globalCompositeOperation = "destination-out";
   pen.drawImage(mask, 0, 0);
-  const inside = Object.assign(document.createElement("canvas"), { width, height });
-  const fill = inside.getContext("2d");
+  const [inside, fill] = sheet(width, height);
   fill.fillStyle = hatch;
   fill.fillRect(0, 0, width, height);
   fill.globalCompositeOperation = "destination-in";

@@ -1,3 +1,4 @@
+// @ts-check
 // What is told beside the hand, with the ways out.
 
 /**

@@ -1,11 +1,16 @@
+// @ts-check
 // What was painted is kept: every act of the hand is one step of the shot's history, with the whole board as it is after it.
 import { Acts, anew, Store } from "../acts.js";
 import { asked, sendAct } from "../ask.js";
+import { sheet } from "../canvas.js";
 import { adopt } from "../draft.js";
 import { page } from "../page.js";
 import { draw, loaded } from "./pieces.js";
 
-/** True where a board that the studio keeps is the one that was sent: it may say more of it. */
+/** @typedef {{ pieces: import("./pieces.js").Piece[], pots?: Record<string, string> }} Board */
+/** @typedef {{ picture: string, cue: string, board: Board, rest: string, revision: number, fields: object }} State  and what pages show */
+
+/** True where a board that the studio keeps is the one that was sent: it may say more of it. @type {(kept: any, sent: any) => boolean} */
 function holds(kept, sent) {
   if (typeof sent === "number") return Math.abs(kept - sent) < 1e-3;
   if (typeof sent !== "object" || sent === null) return kept === sent;
@@ -15,12 +20,20 @@ function holds(kept, sent) {
 
 export class Kept {
   /**
-   * state : { picture, cue, board, … } as the page came. shown(state, own) : what the studio says of the board; own : it came of an
-   * act of this page, and nothing is on its way. problem(sentence, ways). moved(board) : another tab was first; board : what was
-   * painted here.
+   * @param {string} shot @param {[number, number]} size  width and height of the board
+   * @param {State} state  as the page came
+   * @param {object} page
+   * @param {(state: State, own: boolean) => void} page.shown  what the studio says of the board; own: nothing painted is on its way
+   * @param {(sentence: string, ways?: { said: string, act: () => void }[]) => void} page.problem
+   * @param {(sentence: string, board: Board) => void} page.moved  another tab was first; board: what was painted here
    */
   constructor(shot, size, state, { shown, problem, moved }) {
-    Object.assign(this, { shot, size, problem, shown });
+    this.shot = shot;
+    this.size = size;
+    this.problem = problem;
+    this.shown = shown;
+    /** @type {Board | undefined} that this page painted last */
+    this.newest = undefined;
     this.acts = new Acts({
       state,
       store: new Store(`board ${shot}`, page),
@@ -46,28 +59,30 @@ export class Kept {
   /** What was painted and is not confirmed: by this page, or by one that is gone. Null where there is nothing. */
   get unconfirmed() { return this.acts.waiting.findLast(({ kind }) => kind === "board")?.of ?? null; }
 
-  /** Keeps the board; over : lay it over whatever another page made of it. */
+  /** Keeps the board; over : lay it over whatever another page made of it. @param {Board} board */
   act(board, over = false) {
     this.newest = board;
     return this.acts.do(`/shots/${this.shot}/board?cue={cue}&base={base}&over=${over}`, { kind: "board", of: board });
   }
 
   /** Does something else to the board: chooses its place, its surface, what a shape is. */
-  do(path) { return this.acts.do(`/shots/${this.shot}/board/${path}`); }
+  do(/** @type {string} */ path) { return this.acts.do(`/shots/${this.shot}/board/${path}`); }
 
   /** A board as the studio takes it: its picture, painted from its pieces, and its pieces. */
-  async body({ of: board }) {
-    const sheet = Object.assign(document.createElement("canvas"), { width: this.size[0], height: this.size[1] });
+  async body(/** @type {import("../acts.js").Act} */ act) {
+    /** @type {Board} */
+    const board = act.of;
+    const [canvas, pen] = sheet(...this.size);
     await loaded(board.pieces);
-    const pen = sheet.getContext("2d");
     for (const piece of board.pieces) draw(pen, piece);
     const body = new FormData();
-    body.append("picture", await new Promise((done) => sheet.toBlob(done, "image/png")), "board.png");
+    const painted = await new Promise((done) => canvas.toBlob(done, "image/png"));
+    body.append("picture", painted, "board.png");
     body.append("document", JSON.stringify(board));
     return body;
   }
 
-  take(state) {
+  take(/** @type {State} */ state) {
     this.shown(state, this.unconfirmed === null);
     adopt(this.acts.confirmed.revision, this.acts.confirmed.fields);
   }
@@ -81,7 +96,7 @@ export class Kept {
   }
 
   /** One step back or forth, and what is kept then; a step that was about something else shows the page anew. */
-  async walk(way) {
+  async walk(/** @type {"undo" | "redo"} */ way) {
     await this.settled();
     const before = await this.read();
     if (before) await asked(`/shots/${this.shot}/${way}`);
