@@ -1,4 +1,5 @@
-// Geometry of the overlays: bones keep their lengths, pieces are found, moved and turned, names of roles and letters follow.
+// Geometry of the overlays: bones keep their lengths, pieces are found, moved and turned, names of roles and letters
+// follow.
 import assert from "node:assert/strict";
 import { test } from "node:test";
 import { at, changed, frame } from "../../src/mosskeeper/web/static/js/board/pieces.js";
@@ -8,10 +9,35 @@ import { random } from "./network.mjs";
 const { N } = body;
 /** A person who stands, 100 px high. */
 const STANDS = [
-  [50, 10], [50, 25], [42, 26], [40, 40], [39, 54], [58, 26], [60, 40], [61, 54], [46, 55],
-  [45, 75], [45, 96], [54, 55], [55, 75], [55, 96], [48, 9], [52, 9], [44, 10], [56, 10],
+  [50, 10],
+  [50, 25],
+  [42, 26],
+  [40, 40],
+  [39, 54],
+  [58, 26],
+  [60, 40],
+  [61, 54],
+  [46, 55],
+  [45, 75],
+  [45, 96],
+  [54, 55],
+  [55, 75],
+  [55, 96],
+  [48, 9],
+  [52, 9],
+  [44, 10],
+  [56, 10],
 ];
-const BONES = [[2, 3], [3, 4], [5, 6], [6, 7], [8, 9], [9, 10], [11, 12], [12, 13]];
+const BONES = [
+  [2, 3],
+  [3, 4],
+  [5, 6],
+  [6, 7],
+  [8, 9],
+  [9, 10],
+  [11, 12],
+  [12, 13],
+];
 const long = (joints, [a, b]) => Math.hypot(joints[a][0] - joints[b][0], joints[a][1] - joints[b][1]);
 const near = (a, b, by = 1e-6) => assert.ok(Math.abs(a - b) <= by, `${a} is not ${b}`);
 
@@ -40,7 +66,10 @@ test("feet stay on the ground while the hips go down", () => {
 
 test("a joint that is dragged freely goes alone", () => {
   const moved = body.dragged(STANDS, N["right elbow"], [0, 0], true);
-  assert.deepEqual(moved.filter((p, k) => p.join() !== STANDS[k].join()), [[0, 0]]);
+  assert.deepEqual(
+    moved.filter((p, k) => p.join() !== STANDS[k].join()),
+    [[0, 0]],
+  );
 });
 
 test("a face turns no farther than a head does", () => {
@@ -56,7 +85,10 @@ test("a figure is moved, grown and rolled as a whole", () => {
   for (const bone of BONES) near(long(grown, bone), 2 * long(STANDS, bone));
   near(Math.max(grown[N["right ankle"]][1], grown[N["left ankle"]][1]), 96);
   const rolled = body.rolled(body.rolled(STANDS, hips, 0.7), hips, -0.7);
-  rolled.forEach((p, k) => { near(p[0], STANDS[k][0]); near(p[1], STANDS[k][1]); });
+  rolled.forEach((p, k) => {
+    near(p[0], STANDS[k][0]);
+    near(p[1], STANDS[k][1]);
+  });
 });
 
 const disc = { kind: "disc", colour: "aa3311", cover: 1, at: [50, 50], size: [20, 40], turn: 0 };

@@ -1,8 +1,10 @@
 // @ts-check
-// Acts: edits that a page sends to the studio, one after the other, each carried out once. What is not confirmed yet stays in
-// the browser's storage, so that it outlives the page; the studio knows by its id an act that it has carried out already.
+// Acts: edits that a page sends to the studio, one after the other, each carried out once. What is not confirmed yet
+// stays in the browser's storage, so that it outlives the page; the studio knows by its id an act that it has carried
+// out already.
 //
-// What a page shows is the last state that the studio confirmed, with the acts that are not confirmed yet applied to it again.
+// What a page shows is the last state that the studio confirmed, with the acts that are not confirmed yet applied to
+// it again.
 
 /**
  * @typedef {object} Act
@@ -12,8 +14,10 @@
  * @property {unknown} [json]  or its body as JSON
  * @property {string} [kind]  of what it changes: by this it is applied before it is confirmed
  * @property {any} [of]  what it changes it to; whatever JSON can hold
- * @property {Record<string, string>} [on]  {names} of what the act was made on: of a page that is gone they stay as they were
- * @property {string} [defect]  the sentence of a defect of the studio that it met: it is left aside until the artist decides
+ * @property {Record<string, string>} [on]  {names} of what the act was made on: of a page that is gone they stay as
+ *   they were
+ * @property {string} [defect]  the sentence of a defect of the studio that it met: it is left aside until the artist
+ *   decides
  */
 
 /**
@@ -29,6 +33,7 @@ const MOST_NAMED = 40; // confirmed acts that a run names
 
 export const DOES_NOT_ANSWER = "The studio does not answer: what you did is kept here, and sent again.";
 export const GIVEN_UP = "The studio does not answer. What you did is kept in this browser.";
+const DEFECT = "The studio could not do this: that is a defect, and its log says more.";
 const REFUSED = "This could not be done. What you did is still on the page.";
 
 /** A fresh id of a thing that this page makes: a region, a mend. */
@@ -59,12 +64,23 @@ export class Acts {
    * @param {(told: any) => boolean} [options.isState]  whether an answer tells a state
    * @param {(told: any, act: Act | null) => void} [options.shown]  the state has changed; act : that was confirmed
    * @param {(sentence: string, act: Act, moved: boolean) => void} [options.refused]  an act was refused, and is gone
-   * @param {(sentence: string, ways: { said: string, act: () => void }[]) => void} [options.says]  "" where all is well again
+   * @param {(sentence: string, ways: { said: string, act: () => void }[]) => void} [options.says]  "" where all is
+   *   well again
    * @param {(ms: number) => Promise<void>} [options.wait]
    */
   constructor({
-    state, send, store, apply = (now) => now, names = () => ({}), stands = () => ({}), holds = () => true, isState = () => true,
-    shown = () => {}, refused = () => {}, says = () => {}, wait = (ms) => new Promise((done) => setTimeout(done, ms)),
+    state,
+    send,
+    store,
+    apply = (now) => now,
+    names = () => ({}),
+    stands = () => ({}),
+    holds = () => true,
+    isState = () => true,
+    shown = () => {},
+    refused = () => {},
+    says = () => {},
+    wait = (ms) => new Promise((done) => setTimeout(done, ms)),
   }) {
     this.send = send;
     this.store = store;
@@ -82,7 +98,10 @@ export class Acts {
     this.queue = [];
     /** @type {Map<string, (told: any) => void>} */
     this.ends = new Map();
-    /** @type {Set<string>} acts of a page that is gone, or made after one whose answer may be old: they keep what they were made on */
+    /**
+     * @type {Set<string>} acts of a page that is gone, or made after one whose answer may be old: they keep what they
+     *   were made on
+     */
     this.late = new Set();
     /** @type {string[]} */
     this.named = [];
@@ -93,10 +112,14 @@ export class Acts {
   }
 
   /** What the page shows: what is confirmed, and what the hand did since. */
-  get state() { return this.queue.reduce((state, act) => this.apply(state, act), this.confirmed); }
+  get state() {
+    return this.queue.reduce((state, act) => this.apply(state, act), this.confirmed);
+  }
 
   /** Acts that are on their way; not those left aside after a defect. */
-  get waiting() { return this.queue.filter((act) => !act.defect); }
+  get waiting() {
+    return this.queue.filter((act) => !act.defect);
+  }
 
   /**
    * Does an act. Resolves to what the studio tells, or to null where it was refused or left aside.
@@ -118,10 +141,16 @@ export class Acts {
   settled() {
     const now = this.waiting;
     if (!now.length) return null;
-    const all = now.map((act) => new Promise((done) => {
-      const before = this.ends.get(act.id);
-      this.ends.set(act.id, (told) => { before?.(told); done(told !== null); });
-    }));
+    const all = now.map(
+      (act) =>
+        new Promise((done) => {
+          const before = this.ends.get(act.id);
+          this.ends.set(act.id, (told) => {
+            before?.(told);
+            done(told !== null);
+          });
+        }),
+    );
     return Promise.all(all).then((done) => done.every(Boolean));
   }
 
@@ -200,41 +229,53 @@ export class Acts {
     return null;
   }
 
-  answered(/** @type {Act} */ act, /** @type {Answer} */ { status, told }) {
+  answered(/** @type {Act} */ act, /** @type {Answer} */ answer) {
     this.answers++;
-    if (status >= 500) {
-      act.defect = told?.problem ?? "The studio could not do this: that is a defect, and its log says more.";
-      this.save();
-      this.end(act, null);
-      this.says(act.defect ?? "", [
-        { said: "try it again", act: () => this.again() },
-        { said: "leave it out", act: () => this.leaveOut(act.id) },
-      ]);
-      return;
-    }
-    const late = this.late.delete(act.id);
-    this.queue = this.queue.filter((one) => one !== act);
-    if (status >= 300) {
-      const moved = Boolean(told?.moved);
-      if (moved) this.dropAfter(act); // they stood on it
-      this.save();
-      this.onShown(this.state, null);
-      this.onRefused(told?.problem ?? REFUSED, act, moved);
-      this.end(act, null);
-      return;
-    }
+    if (answer.status >= 500) this.leftAside(act, answer);
+    else if (answer.status >= 300) this.wasRefused(act, answer);
+    else this.wasDone(act, answer);
+  }
+
+  /** A defect of the studio: the act stays here, and blocks nothing. */
+  leftAside(/** @type {Act} */ act, /** @type {Answer} */ { told }) {
+    act.defect = told?.problem ?? DEFECT;
+    this.save();
+    this.end(act, null);
+    this.says(act.defect ?? DEFECT, [
+      { said: "try it again", act: () => this.again() },
+      { said: "leave it out", act: () => this.leaveOut(act.id) },
+    ]);
+  }
+
+  wasRefused(/** @type {Act} */ act, /** @type {Answer} */ { told }) {
+    const moved = Boolean(told?.moved);
+    this.remove(act);
+    if (moved) this.dropAfter(act); // they stood on it
+    this.save();
+    this.onShown(this.state, null);
+    this.onRefused(told?.problem ?? REFUSED, act, moved);
+    this.end(act, null);
+  }
+
+  wasDone(/** @type {Act} */ act, /** @type {Answer} */ { told }) {
+    const late = this.remove(act);
     this.named = [...this.named, act.id].slice(-MOST_NAMED);
-    // Of an act that had arrived before, the answer tells the state of now. Where somebody changed it since, what was made on the
-    // act must not pass as made on that.
+    // Of an act that had arrived before, the answer tells the state of now. Where somebody changed it since, what was
+    // made on the act must not pass as made on that.
     const older = told.again && !this.holds(told, act);
-    for (const { id, kind } of this.queue) {
-      if (!kind || kind !== act.kind) continue;
+    for (const { id } of this.queue.filter(({ kind }) => kind && kind === act.kind)) {
       if (older) this.late.add(id);
       else if (late) this.late.delete(id);
     }
     if (this.isState(told)) this.take(told, act);
     else this.save();
     this.end(act, told);
+  }
+
+  /** Takes an act out of the queue; whether it was one of a page that is gone. */
+  remove(/** @type {Act} */ act) {
+    this.queue = this.queue.filter((one) => one !== act);
+    return this.late.delete(act.id);
   }
 
   dropAfter(/** @type {Act} */ act) {
@@ -269,11 +310,16 @@ export class Store {
     else {
       try {
         this.storage.setItem(this.name, JSON.stringify(acts));
-      } catch { /* the storage is full: what was done is kept by this page alone, and sent by it */ }
+      } catch {
+        /* the storage is full: what was done is kept by this page alone, and sent by it */
+      }
     }
   }
 
-  /** What pages that are gone left. Without locks also what another page may be sending: the studio carries it out once. */
+  /**
+   * What pages that are gone left. Without locks also what another page may be sending: the studio carries it out
+   * once.
+   */
   async left() {
     /** @type {Act[]} */
     const acts = [];
@@ -300,13 +346,16 @@ let leaves = false;
 
 /**
  * Lets runs and ways to other pages wait for what the hand did a moment ago.
- * @param {() => Promise<boolean> | null} settled  null where nothing waits; else whether all was kept: where it was not, that is
+ * @param {() => Promise<boolean> | null} settled  null where nothing waits; else whether all was kept: where it was
+ *   not, that is
  *   told, and nothing goes on
  */
 export function goesOnOnce(settled) {
   if (!gates.size) {
     document.addEventListener("click", hold, true);
-    addEventListener("beforeunload", (event) => { if (!leaves && waits()) event.preventDefault(); });
+    addEventListener("beforeunload", (event) => {
+      if (!leaves && waits()) event.preventDefault();
+    });
   }
   gates.add(settled);
 }
@@ -328,7 +377,10 @@ async function hold(/** @type {MouseEvent} */ event) {
   passes = false;
 }
 
-/** Shows the page anew, whatever it still waits for: what is not confirmed stays in the browser, and is sent by the new page. */
+/**
+ * Shows the page anew, whatever it still waits for: what is not confirmed stays in the browser, and is sent by the
+ * new page.
+ */
 export function anew() {
   leaves = true;
   location.reload();

@@ -1,8 +1,12 @@
-// A picture that has just come onto the cue sheet: for which role it seems to be meant is said, and the others are one press away.
+// A picture that has just come onto the cue sheet: for which role it seems to be meant is said, and the others are
+// one press away.
 import { field, set } from "./draft.js";
 
 const arrived = new Map(); // cue → whether its role waits for its picture to be read
-const ended = (id) => { arrived.delete(id); show(); };
+const ended = (id) => {
+  arrived.delete(id);
+  show();
+};
 
 function show() {
   for (const cue of document.querySelectorAll("[data-cue]")) {
@@ -32,9 +36,13 @@ document.addEventListener("change", ({ target, isTrusted }) => {
 });
 // A hand that is at a cue already goes before what its picture seems to be.
 for (const kind of ["pointerdown", "keydown"]) {
-  document.addEventListener(kind, ({ target }) => {
-    const cue = target.closest?.("[data-cue]");
-    if (cue && arrived.has(cue.dataset.cue)) arrived.set(cue.dataset.cue, false);
-  }, true);
+  document.addEventListener(
+    kind,
+    ({ target }) => {
+      const cue = target.closest?.("[data-cue]");
+      if (cue && arrived.has(cue.dataset.cue)) arrived.set(cue.dataset.cue, false);
+    },
+    true,
+  );
 }
 document.addEventListener("htmx:finally:request", show);

@@ -10,20 +10,24 @@ const WHY = { 0: "The studio does not answer. Try it again.", 413: "This is too 
  * @param {string} path
  * @param {{ method?: string, json?: unknown, body?: BodyInit | null }} [how]
  */
-export async function asked(path, { method = "POST", json = null, body = json === null ? null : JSON.stringify(json) } = {}) {
+export async function asked(
+  path,
+  { method = "POST", json = null, body = json === null ? null : JSON.stringify(json) } = {},
+) {
   const headers = { "Moss-Page": page, ...(json !== null && { "Content-Type": "application/json" }) };
   const answer = await fetch(path, { method, body, headers }).catch(() => null);
   const told = await answer?.json().catch(() => null);
-  return {
-    ok: Boolean(answer?.ok),
-    told: told ?? (answer?.ok ? {} : { problem: WHY[answer?.status ?? 0] ?? "The studio could not do this." }),
-  };
+  const ok = answer !== null && answer.ok;
+  return { ok, told: told ?? (ok ? {} : { problem: why(answer) }) };
 }
+
+const why = (/** @type {Response | null} */ answer) => WHY[answer?.status ?? 0] ?? "The studio could not do this.";
 
 /**
  * Sends an act once.
  * @param {import("./acts.js").Act} act @param {string} path
- * @param {(act: import("./acts.js").Act) => Promise<FormData | null> | null} [bodyOf]  makes its body where that is more than fields
+ * @param {(act: import("./acts.js").Act) => Promise<FormData | null> | null} [bodyOf]  makes its body where that is
+ *   more than fields
  * @returns {Promise<import("./acts.js").Answer>}
  */
 export async function sendAct(act, path, bodyOf = () => null) {

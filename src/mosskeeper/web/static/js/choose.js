@@ -1,4 +1,5 @@
-// Several pictures of the library are chosen: with Ctrl one by one, with Shift up to the last, by a long press, or with the space bar.
+// Several pictures of the library are chosen: with Ctrl one by one, with Shift up to the last, by a long press, or
+// with the space bar.
 import { hold, held } from "./tray.js";
 
 const bar = document.getElementById("many");
@@ -27,22 +28,32 @@ function choose(box, { upTo = false } = {}) {
 
 const boxOf = (target) => target.closest?.("[data-entry]")?.querySelector(".pick");
 
-document.addEventListener("click", (event) => {
-  const box = boxOf(event.target);
-  if (box && event.target !== box && (event.ctrlKey || event.metaKey || event.shiftKey || pressedLong)) {
+document.addEventListener(
+  "click",
+  (event) => {
+    const box = boxOf(event.target);
+    if (box) pressed(event, box);
+    if (event.target.closest?.("[data-none]")) none();
+    if (event.target.closest?.("[data-hold-many]")) holdChosen();
+  },
+  true,
+);
+
+function pressed(event, box) {
+  if (event.target === box) {
+    last = box;
+    show();
+  } else if (event.ctrlKey || event.metaKey || event.shiftKey || pressedLong) {
     event.preventDefault();
     if (!pressedLong) choose(box, { upTo: event.shiftKey });
     pressedLong = false;
-  } else if (box && event.target === box) {
-    last = box;
-    show();
   }
-  if (event.target.closest?.("[data-none]")) none();
-  if (event.target.closest?.("[data-hold-many]")) {
-    const names = chosen().map((one) => /\/pictures\/([0-9a-f]{64})/.exec(one.closest("[data-entry]").querySelector("img").src)[1]);
-    for (const name of names.slice(0, 4)) if (!held().includes(name)) hold(name);
-  }
-}, true);
+}
+
+function holdChosen() {
+  const nameOf = (one) => /\/pictures\/([0-9a-f]{64})/.exec(one.closest("[data-entry]").querySelector("img").src)[1];
+  for (const name of chosen().map(nameOf).slice(0, 4)) if (!held().includes(name)) hold(name);
+}
 
 function none() {
   for (const box of chosen()) box.checked = false;
@@ -63,9 +74,14 @@ let waiting = 0;
 document.addEventListener("pointerdown", (event) => {
   pressedLong = false;
   const box = event.pointerType !== "mouse" && boxOf(event.target);
-  if (box) waiting = setTimeout(() => { pressedLong = true; choose(box); }, LONG);
+  if (box)
+    waiting = setTimeout(() => {
+      pressedLong = true;
+      choose(box);
+    }, LONG);
 });
-for (const kind of ["pointerup", "pointercancel", "pointermove"]) document.addEventListener(kind, () => clearTimeout(waiting));
+for (const kind of ["pointerup", "pointercancel", "pointermove"])
+  document.addEventListener(kind, () => clearTimeout(waiting));
 document.addEventListener("contextmenu", (event) => pressedLong && event.preventDefault());
 
 document.addEventListener("htmx:finally:request", () => {

@@ -19,16 +19,28 @@ function closer(factor) {
 }
 
 for (const view of views) {
-  view.addEventListener("wheel", (event) => {
-    event.preventDefault();
-    closer(event.deltaY < 0 ? 1.2 : 1 / 1.2);
-  }, { passive: false });
+  view.addEventListener(
+    "wheel",
+    (event) => {
+      event.preventDefault();
+      closer(event.deltaY < 0 ? 1.2 : 1 / 1.2);
+    },
+    { passive: false },
+  );
   view.addEventListener("pointerdown", (event) => {
     if (zoom === 1 || event.target.matches("input")) return;
     view.setPointerCapture(event.pointerId);
     const from = [...at];
     const move = (e) => {
-      at = [0, 1].map((k) => clamp(from[k] - [e.clientX - event.clientX, e.clientY - event.clientY][k] / ([view.clientWidth, view.clientHeight][k] * zoom), 0, 1));
+      at = [0, 1].map((k) =>
+        clamp(
+          from[k] -
+            [e.clientX - event.clientX, e.clientY - event.clientY][k] /
+              ([view.clientWidth, view.clientHeight][k] * zoom),
+          0,
+          1,
+        ),
+      );
       show();
     };
     view.addEventListener("pointermove", move);
@@ -72,7 +84,8 @@ function turn(by) {
   const least = swipe ? 1 : 0;
   layer = least + ((layer - least + by + (layers.length - least)) % (layers.length - least));
   for (const [k, image] of layers.entries()) image.hidden = k !== layer && !(swipe && k === 0);
-  for (const facts of document.querySelectorAll("[data-layer-facts]")) facts.classList.toggle("on", +facts.dataset.layerFacts === layer);
+  for (const facts of document.querySelectorAll("[data-layer-facts]"))
+    facts.classList.toggle("on", +facts.dataset.layerFacts === layer);
 }
 swipe?.addEventListener("input", () => swipe.parentElement.style.setProperty("--at", `${swipe.value}%`));
 document.getElementById("next-layer")?.addEventListener("click", () => turn(1));
@@ -89,18 +102,25 @@ turn(0);
 document.getElementById("zoom-in").addEventListener("click", () => closer(1.5));
 document.getElementById("zoom-out").addEventListener("click", () => closer(1 / 1.5));
 document.getElementById("zoom-off").addEventListener("click", () => closer(0));
+const PRESSES = { "+": "zoom-in", "=": "zoom-in", "-": "zoom-out", 0: "zoom-off", l: "lens", " ": "blink" };
+const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 document.addEventListener("keydown", (event) => {
-  if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest("input:not([type=range]), textarea, select")) return;
-  const press = { "+": "zoom-in", "=": "zoom-in", "-": "zoom-out", 0: "zoom-off", l: "lens", " ": "blink" }[event.key] ?? (/^[1-5]$/.test(event.key) ? `way-${event.key}` : undefined);
-  const arrow = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
-  if (press && document.getElementById(press)) {
+  const typing = event.target.closest("input:not([type=range]), textarea, select");
+  if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
+  const press = PRESSES[event.key] ?? (/^[1-5]$/.test(event.key) ? `way-${event.key}` : "");
+  const control = press && document.getElementById(press);
+  if (control) {
     event.preventDefault();
-    document.getElementById(press).click();
-  } else if (arrow && zoom > 1) {
-    event.preventDefault();
-    at = at.map((v, k) => clamp(v + (arrow[k] * 0.1) / zoom, 0, 1));
-    show();
-  } else if (arrow && !event.target.matches("input")) turn(arrow[0] || arrow[1]);
+    control.click();
+  } else if (ARROWS[event.key]) moved(event, ARROWS[event.key]);
 });
+/** Arrow keys move what is enlarged; else they turn to the next picture. */
+function moved(event, [dx, dy]) {
+  if (zoom > 1) {
+    event.preventDefault();
+    at = at.map((v, k) => clamp(v + ([dx, dy][k] * 0.1) / zoom, 0, 1));
+    show();
+  } else if (!event.target.matches("input")) turn(dx || dy);
+}
 show();
 main.dataset.ready = "yes";

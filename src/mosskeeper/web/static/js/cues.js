@@ -14,7 +14,8 @@ function show(cue, { weight, start, end }) {
 }
 
 const input = (cue, name) => cue.querySelector(`[name="cue-${cue.dataset.cue}-${name}"]`);
-const read = (cue) => Object.fromEntries(["weight", "start", "end"].map((n) => [n, parseFloat(input(cue, n).value) || 0]));
+const read = (cue) =>
+  Object.fromEntries(["weight", "start", "end"].map((n) => [n, parseFloat(input(cue, n).value) || 0]));
 
 function write(cue, values) {
   for (const [name, value] of Object.entries(values)) input(cue, name).value = String(Math.round(value * 100) / 100);
@@ -41,45 +42,77 @@ document.addEventListener("pointerdown", (event) => {
       else now.weight = clamp(before.weight - y / FULL, 0, 1.5);
       write(cue, now);
     },
-    end: (moved) => { if (moved) { write(cue, now); commit(cue); } }, // an answer may have come since the last move
+    end: (moved) => {
+      if (moved) {
+        write(cue, now);
+        commit(cue);
+      }
+    }, // an answer may have come since the last move
     cancel: () => write(cue, before),
   });
 });
 
-document.addEventListener("keydown", (event) => {
-  const bar = event.target.closest?.("[data-bar]");
-  if (!bar) return;
-  const cue = bar.closest("[data-cue]");
-  const now = read(cue);
-  const step = { ArrowUp: ["weight", 0.05], ArrowDown: ["weight", -0.05], ArrowRight: ["end", 5], ArrowLeft: ["end", -5] }[event.key];
-  if (!step) return;
-  event.preventDefault();
-  event.stopPropagation();
-  const [name, by] = event.shiftKey && step[0] === "end" ? ["start", step[1]] : step;
-  now[name] = { weight: () => clamp(now.weight + by, 0, 1.5), end: () => clamp(now.end + by, now.start + 1, 100), start: () => clamp(now.start + by, 0, now.end - 1) }[name]();
-  write(cue, now);
-  commit(cue);
-}, true);
+document.addEventListener(
+  "keydown",
+  (event) => {
+    const bar = event.target.closest?.("[data-bar]");
+    if (!bar) return;
+    const cue = bar.closest("[data-cue]");
+    const now = read(cue);
+    const step = {
+      ArrowUp: ["weight", 0.05],
+      ArrowDown: ["weight", -0.05],
+      ArrowRight: ["end", 5],
+      ArrowLeft: ["end", -5],
+    }[event.key];
+    if (!step) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const [name, by] = event.shiftKey && step[0] === "end" ? ["start", step[1]] : step;
+    now[name] = {
+      weight: () => clamp(now.weight + by, 0, 1.5),
+      end: () => clamp(now.end + by, now.start + 1, 100),
+      start: () => clamp(now.start + by, 0, now.end - 1),
+    }[name]();
+    write(cue, now);
+    commit(cue);
+  },
+  true,
+);
 
 // A cue that still begins as its role does begins as its new role does when that changes.
-document.addEventListener("change", (event) => {
-  if (!event.target.matches?.("[data-cue] select[name]")) return;
-  const cue = event.target.closest("[data-cue]");
-  const begins = (option) => JSON.parse(option.dataset.begins);
-  const [now, before] = [read(cue), [...event.target.options].find((option) => option.defaultSelected)];
-  if (Object.entries(begins(before)).every(([name, value]) => now[name] === value)) write(cue, begins(event.target.selectedOptions[0]));
-}, true);
+document.addEventListener(
+  "change",
+  (event) => {
+    if (!event.target.matches?.("[data-cue] select[name]")) return;
+    const cue = event.target.closest("[data-cue]");
+    const begins = (option) => JSON.parse(option.dataset.begins);
+    const [now, before] = [read(cue), [...event.target.options].find((option) => option.defaultSelected)];
+    if (Object.entries(begins(before)).every(([name, value]) => now[name] === value))
+      write(cue, begins(event.target.selectedOptions[0]));
+  },
+  true,
+);
 
-// Where a cue acts is a mask, made by the server, and what it lends is known there: neither goes the way of the other fields.
+// Where a cue acts is a mask, made by the server, and what it lends is known there: neither goes the way of the other
+// fields.
 function posted(cue, what, values) {
   const { shot } = document.querySelector("[data-shot]").dataset;
-  htmx.ajax("POST", `/shots/${shot}/cues/${cue}/${what}`, { source: document.getElementById("drop"), swap: "none", values });
+  htmx.ajax("POST", `/shots/${shot}/cues/${cue}/${what}`, {
+    source: document.getElementById("drop"),
+    swap: "none",
+    values,
+  });
 }
-document.addEventListener("change", (event) => {
-  if (!event.target.matches?.("[data-area]")) return;
-  event.stopPropagation();
-  posted(event.target.closest("[data-cue]").dataset.cue, "area", { area: event.target.value });
-}, true);
+document.addEventListener(
+  "change",
+  (event) => {
+    if (!event.target.matches?.("[data-area]")) return;
+    event.stopPropagation();
+    posted(event.target.closest("[data-cue]").dataset.cue, "area", { area: event.target.value });
+  },
+  true,
+);
 onEdits(document, (cue, edit) => posted(cue, "lends", edit));
 
 document.addEventListener("click", (event) => {

@@ -30,7 +30,14 @@ async function save() {
   const body = new FormData();
   body.append("depth", blob, "depth.png");
   body.append("painted", "true");
-  const answer = await fetch(canvas().dataset.address, { method: "POST", body, headers: { "HX-Request": "true" } }).catch(() => null);
+  const answer = await fetch(canvas().dataset.address, {
+    method: "POST",
+    body,
+    headers: { "HX-Request": "true" },
+  }).catch(() => null);
   if (answer?.ok) canvas().dataset.saved = String(1 + Number(canvas().dataset.saved ?? 0));
-  else document.getElementById("notice").innerHTML = answer ? await answer.text() : "The studio does not answer: what you painted is still here. Paint on to keep it.";
+  else
+    document.getElementById("notice").innerHTML = answer
+      ? await answer.text()
+      : "The studio does not answer: what you painted is still here. Paint on to keep it.";
 }

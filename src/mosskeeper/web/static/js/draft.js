@@ -1,9 +1,9 @@
 // The fields of the light table, and how what is edited in them gets saved.
 //
-// Of every field is known what the studio last said stands in it (`known`) and what stood in the page then (`raw`). A field is
-// edited when it differs from that. Only edited fields are sent, each with what it replaces, so that edits of different things
-// in several tabs merge, and of the same thing none is lost. They are put together when a request really goes out: one that had
-// to wait for another carries what stands there by then.
+// Of every field is known what the studio last said stands in it (`known`) and what stood in the page then (`raw`). A
+// field is edited when it differs from that. Only edited fields are sent, each with what it replaces, so that edits
+// of different things in several tabs merge, and of the same thing none is lost. They are put together when a request
+// really goes out: one that had to wait for another carries what stands there by then.
 import "./page.js";
 
 export const form = () => document.getElementById("recipe");
@@ -29,8 +29,12 @@ const standard = (name) => (name.startsWith("emphasis:") ? ["1"] : name.startsWi
 const inputsOf = (name) => [...form().elements].filter((input) => input.name === name);
 
 const chosen = { value: (input) => input.value, checked: (input) => input.checked };
-const drawn = { // as the page came from the studio, whatever was typed before this script ran
-  value: (input) => (input.options ? ([...input.options].find((option) => option.defaultSelected) ?? input.options[0]).value : input.defaultValue),
+const drawn = {
+  // as the page came from the studio, whatever was typed before this script ran
+  value: (input) =>
+    input.options
+      ? ([...input.options].find((option) => option.defaultSelected) ?? input.options[0]).value
+      : input.defaultValue,
   checked: (input) => input.defaultChecked,
 };
 
@@ -38,14 +42,20 @@ const drawn = { // as the page came from the studio, whatever was typed before t
 function values({ value, checked } = chosen) {
   const out = new Map();
   for (const input of form().elements) {
-    if (!input.name || input.dataset.recast !== undefined || input.dataset.aside !== undefined || ["file", "submit"].includes(input.type) || input.name === "revision") continue;
+    if (!isOfRecipe(input)) continue;
     const of = out.get(input.name) ?? [];
-    if (input.type === "checkbox" && input.name === "styles") { if (checked(input)) of.push(input.value); }
-    else if (input.type === "checkbox") of.push(checked(input) ? "yes" : "");
-    else of.push(value(input));
+    if (input.type !== "checkbox") of.push(value(input));
+    else if (input.name !== "styles") of.push(checked(input) ? "yes" : "");
+    else if (checked(input)) of.push(input.value);
     out.set(input.name, of);
   }
   return out;
+}
+
+/** Whether a field of the form is one of the recipe's, which is saved by itself. */
+function isOfRecipe({ name, type, dataset }) {
+  if (!name || name === "revision" || ["file", "submit"].includes(type)) return false;
+  return dataset.recast === undefined && dataset.aside === undefined;
 }
 
 function put(name, value) {
@@ -57,7 +67,10 @@ function put(name, value) {
 }
 
 const edited = () => [...values()].filter(([name, now]) => known.has(name) && !same(now, raw.get(name)));
-const unsaved = () => [...values()].filter(([name, now]) => known.has(name) && ![raw, flying].every((of) => same(now, of.get(name) ?? now)));
+const unsaved = () =>
+  [...values()].filter(
+    ([name, now]) => known.has(name) && ![raw, flying].every((of) => same(now, of.get(name) ?? now)),
+  );
 
 /** The page takes over what the studio says stands in each field; what was edited since stays, and will be sent. */
 function reconcile(sent = new Map(), refused = new Set()) {
@@ -66,16 +79,27 @@ function reconcile(sent = new Map(), refused = new Set()) {
   for (const [name, now] of values()) {
     const theirs = says[name] ?? standard(name);
     if (theirs === null) continue;
-    if (!known.has(name)) { known.set(name, theirs); raw.set(name, fresh.get(name)); continue; }
-    const mine = sent.get(name);
-    if (same(now, theirs)) { known.set(name, theirs); raw.set(name, now); }
-    else if (mine && !refused.has(name)) { known.set(name, theirs); raw.set(name, mine); }
-    else if (same(now, raw.get(name))) {
-      if (!same(theirs, known.get(name))) { put(name, theirs); raw.set(name, values().get(name)); }
-      known.set(name, theirs);
-    }
+    const mine = refused.has(name) ? undefined : sent.get(name);
+    if (!known.has(name)) takeOver(name, theirs, fresh.get(name));
+    else if (same(now, theirs)) takeOver(name, theirs, now);
+    else if (mine) takeOver(name, theirs, mine);
+    else if (same(now, raw.get(name))) follow(name, theirs);
   }
-  for (const name of known.keys()) if (!inputsOf(name).length) { known.delete(name); raw.delete(name); }
+  for (const name of [...known.keys()].filter((one) => !inputsOf(one).length)) {
+    known.delete(name);
+    raw.delete(name);
+  }
+}
+
+/** A field in which nothing was typed says what the studio says. */
+function follow(name, theirs) {
+  if (!same(theirs, known.get(name))) put(name, theirs);
+  takeOver(name, theirs, values().get(name));
+}
+
+function takeOver(name, theirs, stands) {
+  known.set(name, theirs);
+  raw.set(name, stands);
 }
 
 /** The page takes over fields that another way than the form's own has saved. */
@@ -109,12 +133,13 @@ document.addEventListener("htmx:before:request", ({ detail: { ctx } }) => {
     for (const value of now.length ? now : [""]) body.append(name, value);
     for (const value of known.get(name).length ? known.get(name) : [""]) body.append(`was-${name}`, value);
   }
-  if (ctx.request.action.includes("/recast")) for (const select of document.querySelectorAll("[data-recast]")) body.append(select.name, select.value);
+  if (ctx.request.action.includes("/recast"))
+    for (const select of document.querySelectorAll("[data-recast]")) body.append(select.name, select.value);
   ctx.request.body = body;
 });
 
-// An answer that was drawn before an edit was saved, and comes after the answer to that, tells of the table as it was: what it says
-// of pictures and runs holds, what it says of the draft does not.
+// An answer that was drawn before an edit was saved, and comes after the answer to that, tells of the table as it
+// was: what it says of pictures and runs holds, what it says of the draft does not.
 const OF_DRAFT = new Set(["cues", "held", "hints", "history", "mirror", "revision", "run-facts", "seed-says"]);
 const idOf = ({ target }) => (typeof target === "string" ? target.slice(1) : target?.id);
 const drawnAt = (parent) => Number(parent.querySelector("#cues")?.dataset.revision ?? 0);
@@ -149,8 +174,12 @@ document.addEventListener("htmx:finally:request", ({ detail: { ctx } }) => {
     const refused = new Set([...document.querySelectorAll("[data-clash]")].map((clash) => clash.dataset.clash));
     reconcile(status === 422 ? new Map() : ctx.sent, refused);
     keep();
-    if (ctx.sent && status === 200 && edited().length) save(); // typed while the answer was under way
-    else if (ctx.sent) { ends.forEach((done) => done()); ends = []; }
+    if (ctx.sent && status === 200 && edited().length)
+      save(); // typed while the answer was under way
+    else if (ctx.sent) {
+      ends.forEach((done) => done());
+      ends = [];
+    }
   }
 });
 document.addEventListener("htmx:error", ({ target, detail }) => {
@@ -170,7 +199,10 @@ document.addEventListener("click", ({ target }) => {
   const says = stated()[name] ?? standard(name);
   if (says && inputsOf(name).length) {
     known.set(name, says);
-    if (target.closest("[data-take]").dataset.take === "theirs") { put(name, says); raw.set(name, values().get(name)); }
+    if (target.closest("[data-take]").dataset.take === "theirs") {
+      put(name, says);
+      raw.set(name, values().get(name));
+    }
   }
   clash.remove();
   keep();
@@ -180,7 +212,11 @@ document.addEventListener("click", ({ target }) => {
 // -- what was typed survives errors, crashes and reloads ---------------------------------------------------
 
 function keep() {
-  const now = unsaved().map(([name, mine]) => [name, mine, same(mine, raw.get(name)) ? flying.get(name) : known.get(name)]);
+  const now = unsaved().map(([name, mine]) => [
+    name,
+    mine,
+    same(mine, raw.get(name)) ? flying.get(name) : known.get(name),
+  ]);
   if (now.length) localStorage.setItem(kept, JSON.stringify(now));
   else localStorage.removeItem(kept);
 }
@@ -191,7 +227,10 @@ function restore() {
     const says = stated()[name] ?? standard(name);
     if (says && same(mine, says)) continue; // it was saved; the page went before it heard of that
     put(name, mine);
-    if (was) { known.set(name, was); raw.set(name, was); } // so that a change made elsewhere meanwhile is told, not overwritten
+    if (was) {
+      known.set(name, was);
+      raw.set(name, was);
+    } // so that a change made elsewhere meanwhile is told, not overwritten
   }
   keep(); // also what was typed before this script ran
   if (edited().length) save();
@@ -199,7 +238,8 @@ function restore() {
 
 function typed({ target }) {
   if (target.form !== form()) return;
-  if (before) { // while an answer is being put in: one act of the hand may set several fields
+  if (before) {
+    // while an answer is being put in: one act of the hand may set several fields
     if (known.has(target.name)) before.set(target.name, values().get(target.name));
     for (const [name, mine] of unsaved()) before.set(name, mine);
   }

@@ -1,12 +1,14 @@
 // @ts-check
 /**
- * A drag with pointer, touch or pen: captured, so that it goes on outside of the element, and ended once, however it ends.
+ * A drag with pointer, touch or pen: captured, so that it goes on outside of the element, and ended once, however it
+ * ends.
  *
  * @param {PointerEvent} event  the pointerdown
  * @param {object} hand
  * @param {(dx: number, dy: number, event: PointerEvent) => void} hand.move  how far from where it began, in px
  * @param {(moved: boolean) => void} [hand.end]  when it is over; `moved` tells a drag from a press
- * @param {(() => void) | null} [hand.cancel]  when the browser takes the pointer away, or Escape is pressed; without it, end is called
+ * @param {(() => void) | null} [hand.cancel]  when the browser takes the pointer away, or Escape is pressed; without
+ *   it, end is called
  */
 export function drag(event, { move, end = () => {}, cancel = null }) {
   const pressed = /** @type {Element} */ (event.target);

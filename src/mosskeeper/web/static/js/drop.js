@@ -11,20 +11,27 @@ let left = 0;
 function send(file) {
   left += 1;
   waits();
-  sending = sending.then(() => sent(form, input, [file])).finally(() => { left -= 1; waits(); });
+  sending = sending
+    .then(() => sent(form, input, [file]))
+    .finally(() => {
+      left -= 1;
+      waits();
+    });
 }
 
 /** Says what a run waits for. */
 function waits() {
   const told = document.getElementById("waits");
-  if (told) told.textContent = left ? `A run waits for ${left === 1 ? "a picture" : `${left} pictures`} on the way.` : "";
+  if (told)
+    told.textContent = left ? `A run waits for ${left === 1 ? "a picture" : `${left} pictures`} on the way.` : "";
 }
 goesOnOnce(() => (left ? sending.then(() => !document.querySelector("#problem-cues .problem")) : null));
 
 // Pictures of the page are dragged onto the cue sheet by their name in the library.
 const shot = document.querySelector("[data-shot]").dataset.shot;
 document.addEventListener("dragstart", (event) => {
-  const image = event.target.src ? event.target : event.target.querySelector?.("img"); // some browsers drag the link about it
+  // some browsers drag the link about it
+  const image = event.target.src ? event.target : event.target.querySelector?.("img");
   const name = image?.src.match(/\/pictures\/([0-9a-f]{64})/)?.[1];
   if (!name) return;
   event.dataTransfer.clearData();
@@ -36,7 +43,10 @@ document.addEventListener("dragover", (event) => onSheet(event) && event.prevent
 document.addEventListener("drop", (event) => {
   if (!onSheet(event)) return;
   event.preventDefault();
-  htmx.ajax("POST", `/shots/${shot}/cues/${event.dataTransfer.getData(OF_PAGE)}`, { source: document.getElementById("drop"), swap: "none" });
+  htmx.ajax("POST", `/shots/${shot}/cues/${event.dataTransfer.getData(OF_PAGE)}`, {
+    source: document.getElementById("drop"),
+    swap: "none",
+  });
 });
 
 onFiles((files) => {
@@ -46,9 +56,13 @@ function takeFrom(chooser) {
   for (const file of chooser.files) send(file);
   chooser.value = "";
 }
-document.addEventListener("change", (event) => {
-  if (event.target.id !== "cue-file") return;
-  event.stopPropagation(); // not a change of the recipe: that comes with the answer
-  takeFrom(event.target);
-}, true);
+document.addEventListener(
+  "change",
+  (event) => {
+    if (event.target.id !== "cue-file") return;
+    event.stopPropagation(); // not a change of the recipe: that comes with the answer
+    takeFrom(event.target);
+  },
+  true,
+);
 takeFrom(document.getElementById("cue-file")); // chosen before this script ran

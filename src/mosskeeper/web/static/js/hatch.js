@@ -3,7 +3,16 @@
 import { penOf, sheet } from "./canvas.js";
 
 export const INK = "#23302B";
-const ROUND = [[1, 0], [-1, 0], [0, 1], [0, -1], [0.7, 0.7], [-0.7, 0.7], [0.7, -0.7], [-0.7, -0.7]];
+const ROUND = [
+  [1, 0],
+  [-1, 0],
+  [0, 1],
+  [0, -1],
+  [0.7, 0.7],
+  [-0.7, 0.7],
+  [0.7, -0.7],
+  [-0.7, -0.7],
+];
 
 /**
  * A tile of hatching on a tint.
@@ -26,7 +35,9 @@ export function tile(size, tint, lines, width) {
 
 /**
  * Draws a mask on a cleared canvas of its size.
- * @param {HTMLCanvasElement} canvas @param {HTMLCanvasElement} mask  open where it is opaque @param {CanvasPattern} hatch
+ * @param {HTMLCanvasElement} canvas
+ * @param {HTMLCanvasElement} mask  open where it is opaque
+ * @param {CanvasPattern} hatch
  */
 export function inked(canvas, mask, hatch) {
   const pen = penOf(canvas);

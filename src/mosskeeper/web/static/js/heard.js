@@ -1,10 +1,21 @@
 // What a screen reader hears of a run: its beginning, each take, its end, what went wrong; not every step.
 const heard = document.getElementById("heard");
 const now = () => {
-  const { run = "", state = "", made = "0", message = "" } = document.querySelector("#run-state [data-run]")?.dataset ?? {};
+  const {
+    run = "",
+    state = "",
+    made = "0",
+    message = "",
+  } = document.querySelector("#run-state [data-run]")?.dataset ?? {};
   return { run, state, made: Number(made), message };
 };
-const SAID = { waiting: "The run waits its turn.", running: "The run has begun.", stopping: "The run stops after this step.", stopped: "The run was stopped.", done: "The run is done." };
+const SAID = {
+  waiting: "The run waits its turn.",
+  running: "The run has begun.",
+  stopping: "The run stops after this step.",
+  stopped: "The run was stopped.",
+  done: "The run is done.",
+};
 let last = now();
 
 document.addEventListener("htmx:after:swap", () => {

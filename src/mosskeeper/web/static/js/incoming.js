@@ -26,10 +26,11 @@ export function onFiles(take) {
 }
 
 /** Sends files by a form of htmx; done when the answer has come, or could not. */
-export const sent = (form, input, files) => new Promise((done) => {
-  const carrier = new DataTransfer();
-  for (const file of files) carrier.items.add(file);
-  input.files = carrier.files;
-  form.addEventListener("htmx:finally:request", done, { once: true });
-  form.requestSubmit();
-});
+export const sent = (form, input, files) =>
+  new Promise((done) => {
+    const carrier = new DataTransfer();
+    for (const file of files) carrier.items.add(file);
+    input.files = carrier.files;
+    form.addEventListener("htmx:finally:request", done, { once: true });
+    form.requestSubmit();
+  });

@@ -30,8 +30,15 @@ export function onEdits(place, act) {
     return found !== null;
   };
   place.addEventListener("click", (event) => heard(event, "[data-edit]"));
-  place.addEventListener("change", (event) => { if (heard(event, "select[data-trait]")) event.stopPropagation(); }, true);
+  place.addEventListener(
+    "change",
+    (event) => {
+      if (heard(event, "select[data-trait]")) event.stopPropagation();
+    },
+    true,
+  );
 }
 
 /** The edit as fields of a form: texts. */
-export const formOf = (/** @type {Edit} */ edit) => Object.fromEntries(Object.entries(edit).map(([name, value]) => [name, String(value)]));
+export const formOf = (/** @type {Edit} */ edit) =>
+  Object.fromEntries(Object.entries(edit).map(([name, value]) => [name, String(value)]));

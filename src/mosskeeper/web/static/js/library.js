@@ -32,7 +32,9 @@ async function bring(files) {
   for (let n = 0; n < files.length; n += AT_ONCE) {
     await sent(form, input, files.slice(n, n + AT_ONCE));
     if (Number(told().came) + Number(told().missed) < Math.min(n + AT_ONCE, files.length)) {
-      document.getElementById("taken").append(`The connection broke after ${n} of ${files.length}. What came in stays; bring the rest in again.`);
+      document
+        .getElementById("taken")
+        .append(`The connection broke after ${n} of ${files.length}. What came in stays; bring the rest in again.`);
       break;
     }
     [count("came").value, count("missed").value] = [told().came, told().missed];

@@ -1,4 +1,5 @@
-// One stream for all tabs of a browser: open while at least one of them is shown. What came last is kept for those that join.
+// One stream for all tabs of a browser: open while at least one of them is shown. What came last is kept for those
+// that join.
 const shown = new Set();
 const runs = new Map(); // by shot
 let source = null;
@@ -8,7 +9,11 @@ function take(tick) {
   if (tick.hello) runs.clear();
   for (const run of tick.runs ?? []) runs.set(run.shot, run);
   workers = tick.workers ?? workers;
-  return { ...tick, workers, active: [...runs.values()].filter((run) => ["waiting", "running", "stopping"].includes(run.state)) };
+  return {
+    ...tick,
+    workers,
+    active: [...runs.values()].filter((run) => ["waiting", "running", "stopping"].includes(run.state)),
+  };
 }
 
 function update() {

@@ -12,8 +12,14 @@ worker.port.onmessage = ({ data }) => {
   if (data.made) wake((name) => data.made.includes(name));
   if (data.again || data.hello) wake(() => true);
 };
-addEventListener("pagehide", () => { left = true; tell(); });
-addEventListener("pageshow", () => { left = false; tell(); });
+addEventListener("pagehide", () => {
+  left = true;
+  tell();
+});
+addEventListener("pageshow", () => {
+  left = false;
+  tell();
+});
 document.addEventListener("visibilitychange", tell);
 
 function wake(made) {
@@ -28,7 +34,11 @@ setInterval(() => document.visibilityState === "visible" && wake(() => true), 10
 function status(active, away) {
   const place = document.getElementById("status");
   const waiting = active.every((run) => run.state === "waiting");
-  const told = away ? "the studio does not answer: trying again" : active.length ? `${active.length} run${active.length === 1 ? "" : "s"} ${waiting ? "waiting" : "at work"}` : "nothing running";
+  const told = away
+    ? "the studio does not answer: trying again"
+    : active.length
+      ? `${active.length} run${active.length === 1 ? "" : "s"} ${waiting ? "waiting" : "at work"}`
+      : "nothing running";
   if (place.dataset.told === told) return;
   place.dataset.told = told;
   const words = document.createElement("span");

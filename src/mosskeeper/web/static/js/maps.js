@@ -14,11 +14,15 @@ export async function look(button) {
     return;
   }
   button.classList.add("waits");
-  const answer = await fetch(wanted.replace(/\.png$/, ""), { method: "POST", headers: { "HX-Request": "true" } }).catch(() => null);
+  const answer = await fetch(wanted.replace(/\.png$/, ""), { method: "POST", headers: { "HX-Request": "true" } }).catch(
+    () => null,
+  );
   if (answer?.status === 204) show(wanted);
   if ([202, 204].includes(answer?.status)) return;
   button.classList.remove("waits");
-  document.getElementById("notice").innerHTML = answer ? await answer.text() : "The studio does not answer. Try it again.";
+  document.getElementById("notice").innerHTML = answer
+    ? await answer.text()
+    : "The studio does not answer. Try it again.";
 }
 
 function show(address) {

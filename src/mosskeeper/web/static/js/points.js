@@ -1,4 +1,3 @@
-import { showDepth } from "./depth.js";
 import { drag } from "./drag.js";
 import { look } from "./maps.js";
 
@@ -14,7 +13,9 @@ function move(joint, x, y) {
   joint.setAttribute("cx", Math.min(Math.max(x, 0), box.width));
   joint.setAttribute("cy", Math.min(Math.max(y, 0), box.height));
   joint.classList.remove("unsure");
-  for (const bone of skeleton().querySelectorAll(`[data-a="${joint.dataset.joint}"], [data-b="${joint.dataset.joint}"]`)) {
+  for (const bone of skeleton().querySelectorAll(
+    `[data-a="${joint.dataset.joint}"], [data-b="${joint.dataset.joint}"]`,
+  )) {
     const end = bone.dataset.a === joint.dataset.joint ? "1" : "2";
     bone.setAttribute(`x${end}`, joint.getAttribute("cx"));
     bone.setAttribute(`y${end}`, joint.getAttribute("cy"));
@@ -23,11 +24,15 @@ function move(joint, x, y) {
 
 function save() {
   const box = skeleton().viewBox.baseVal;
-  const points = joints().map((j) => (j.classList.contains("unsure") ? null : [+j.getAttribute("cx") / box.width, +j.getAttribute("cy") / box.height]));
+  const points = joints().map((j) =>
+    j.classList.contains("unsure") ? null : [+j.getAttribute("cx") / box.width, +j.getAttribute("cy") / box.height],
+  );
   const focused = document.activeElement?.dataset?.joint;
-  htmx.ajax("POST", skeleton().dataset.address, { target: "#main", values: { points: JSON.stringify(points) } }).then(() => {
-    if (focused !== undefined) joints()[focused]?.focus();
-  });
+  htmx
+    .ajax("POST", skeleton().dataset.address, { target: "#main", values: { points: JSON.stringify(points) } })
+    .then(() => {
+      if (focused !== undefined) joints()[focused]?.focus();
+    });
 }
 
 main.addEventListener("pointerdown", (event) => {
@@ -82,7 +87,12 @@ main.addEventListener("click", (event) => {
 /** A browser may keep its clipboard shut: then the words are selected, ready to be copied by keys. */
 async function copyWords(button) {
   const words = button.parentElement.querySelector(".written-words");
-  const done = navigator.clipboard ? await navigator.clipboard.writeText(words.textContent).then(() => true, () => false) : false;
+  const done = navigator.clipboard
+    ? await navigator.clipboard.writeText(words.textContent).then(
+        () => true,
+        () => false,
+      )
+    : false;
   if (!done) getSelection().selectAllChildren(words);
   button.textContent = done ? "copied" : "selected: Ctrl C";
 }

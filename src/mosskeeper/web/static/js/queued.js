@@ -8,7 +8,8 @@ export class Queued {
   constructor(shot, seed, shown, free) {
     Object.assign(this, { shot, seed, shown, free, on: false, later: 0 });
     document.addEventListener("moss:tick", ({ detail }) => {
-      if (this.on && (detail.again || detail.hello || (detail.made ?? []).includes(`map live:${shot}:${seed()}`))) this.look();
+      if (this.on && (detail.again || detail.hello || (detail.made ?? []).includes(`map live:${shot}:${seed()}`)))
+        this.look();
     });
   }
 
@@ -16,22 +17,33 @@ export class Queued {
   begin() {
     this.on = true;
     clearTimeout(this.later);
-    this.later = setTimeout(() => { this.on = false; this.free(); }, AGAIN);
+    this.later = setTimeout(() => {
+      this.on = false;
+      this.free();
+    }, AGAIN);
     this.kept();
   }
 
-  end() { this.on = false; clearTimeout(this.later); }
+  end() {
+    this.on = false;
+    clearTimeout(this.later);
+  }
 
   /** What the hand did is kept: the picture is asked for. */
   async kept() {
     if (!this.on) return;
-    const answer = await fetch(`/shots/${this.shot}/follow/queued?seed=${this.seed()}`, { method: "POST", headers: { "Moss-Page": page } }).catch(() => null);
+    const answer = await fetch(`/shots/${this.shot}/follow/queued?seed=${this.seed()}`, {
+      method: "POST",
+      headers: { "Moss-Page": page },
+    }).catch(() => null);
     if (answer?.status === 204) this.look();
   }
 
   async look() {
     const seed = this.seed();
-    const state = await fetch(`/shots/${this.shot}/follow/queued.json?seed=${seed}`).then((answer) => answer.json()).catch(() => null);
+    const state = await fetch(`/shots/${this.shot}/follow/queued.json?seed=${seed}`)
+      .then((answer) => answer.json())
+      .catch(() => null);
     if (!this.on || !state?.of || seed !== this.seed()) return;
     this.shown(`/shots/${this.shot}/follow/queued.png?seed=${seed}&of=${state.of.slice(0, 12)}`, state.told);
     if (!state.now) this.kept(); // something newer was kept meanwhile

@@ -1,4 +1,5 @@
-// Lists of pictures and rows are one stop of the Tab key each; inside, arrow keys lead to the nearest in their direction.
+// Lists of pictures and rows are one stop of the Tab key each; inside, arrow keys lead to the nearest in their
+// direction.
 const ITEMS = ".cell, .add-shot button, #strip li > a, [data-entry] > a, .shelf-row h2 a, .farthest a, .sweep-cell";
 const lists = () => [...document.querySelectorAll("[data-rove]")];
 const itemsOf = (list) => [...list.querySelectorAll(ITEMS)];
@@ -6,7 +7,10 @@ const itemsOf = (list) => [...list.querySelectorAll(ITEMS)];
 function settle() {
   for (const list of lists()) {
     const items = itemsOf(list);
-    const stop = items.find((item) => item === document.activeElement) ?? items.find((item) => item.ariaCurrent === "true") ?? items[0];
+    const stop =
+      items.find((item) => item === document.activeElement) ??
+      items.find((item) => item.ariaCurrent === "true") ??
+      items[0];
     for (const item of items) item.tabIndex = item === stop ? 0 : -1;
   }
 }
@@ -15,7 +19,10 @@ const TOWARDS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], Arro
 
 /** The item nearest to `from` in a direction: what lies straight ahead before what lies aside. */
 function nearest(items, from, [dx, dy]) {
-  const middle = (item) => { const r = item.getBoundingClientRect(); return [r.left + r.width / 2, r.top + r.height / 2]; };
+  const middle = (item) => {
+    const r = item.getBoundingClientRect();
+    return [r.left + r.width / 2, r.top + r.height / 2];
+  };
   const [x, y] = middle(from);
   const far = (item) => {
     const [a, b] = middle(item);
@@ -27,24 +34,35 @@ function nearest(items, from, [dx, dy]) {
   return ways.filter(([way]) => way < Infinity).sort(([a], [b]) => a - b)[0]?.[1];
 }
 
-document.addEventListener("keydown", (event) => {
-  const towards = TOWARDS[event.key];
-  if (!towards || event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
-  const list = event.target.closest?.("[data-rove]");
-  if (list && event.target.matches(ITEMS)) {
-    const next = nearest(itemsOf(list), event.target, towards);
-    if (!next) return;
-    event.preventDefault();
-    event.stopPropagation();
-    event.target.tabIndex = -1;
-    next.tabIndex = 0;
-    next.focus();
-  } else if (event.target === document.body && event.key === "ArrowDown") { // from nowhere into the first list
-    const first = lists().map((one) => itemsOf(one).find((item) => item.tabIndex === 0)).find(Boolean);
-    if (!first) return;
-    event.preventDefault();
-    first.focus();
-  }
-}, true);
+document.addEventListener(
+  "keydown",
+  (event) => {
+    const towards = TOWARDS[event.key];
+    if (!towards || event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
+    const list = event.target.closest?.("[data-rove]");
+    if (list && event.target.matches(ITEMS)) along(event, list, towards);
+    else if (event.target === document.body && event.key === "ArrowDown") into(event);
+  },
+  true,
+);
+
+function along(event, list, towards) {
+  const next = nearest(itemsOf(list), event.target, towards);
+  if (!next) return;
+  event.preventDefault();
+  event.stopPropagation();
+  event.target.tabIndex = -1;
+  next.tabIndex = 0;
+  next.focus();
+}
+
+/** From nowhere into the first list. */
+function into(event) {
+  const stops = lists().map((one) => itemsOf(one).find((item) => item.tabIndex === 0));
+  const first = stops.find(Boolean);
+  if (!first) return;
+  event.preventDefault();
+  first.focus();
+}
 document.addEventListener("htmx:after:swap", settle);
 settle();

@@ -2,4 +2,5 @@
 document.addEventListener("change", (event) => {
   if (event.target.matches("[data-submits]")) event.target.form.submit();
 });
-for (const input of document.querySelectorAll("input[type=file][data-submits]")) if (input.files.length) input.form.submit(); // chosen before this script ran
+for (const input of document.querySelectorAll("input[type=file][data-submits]"))
+  if (input.files.length) input.form.submit(); // chosen before this script ran

@@ -3,13 +3,15 @@ import "./submits.js";
 // A sweep, live: its bar moves with the ticks; grid and plots are asked for anew when a take came or was measured.
 const main = document.querySelector("[data-sweep]");
 const { sweep, measure } = main.dataset;
-const ask = () => htmx.ajax("GET", `/sweeps/${sweep}/live?measure=${encodeURIComponent(measure)}`, { source: main, swap: "none" });
+const ask = () =>
+  htmx.ajax("GET", `/sweeps/${sweep}/live?measure=${encodeURIComponent(measure)}`, { source: main, swap: "none" });
 
 document.addEventListener("moss:tick", ({ detail }) => {
   const run = (detail.runs ?? []).find((one) => one.run === +sweep);
   const state = document.querySelector("#sweep-state [data-made]");
   const measured = (detail.made ?? []).some((name) => main.querySelector(`[data-measures="${name}"]`));
-  if (detail.again || measured || (run && (run.made !== +state.dataset.made || run.state !== state.dataset.state))) ask();
+  if (detail.again || measured || (run && (run.made !== +state.dataset.made || run.state !== state.dataset.state)))
+    ask();
   else if (run) {
     const bar = document.querySelector("#sweep-state progress");
     if (bar) bar.value = run.step;

@@ -11,7 +11,11 @@ export function tell(place, sentence, ways = []) {
   if (!sentence) return;
   const told = Object.assign(document.createElement("p"), { className: "problem", textContent: `${sentence} ` });
   for (const { said, act } of ways) {
-    const way = Object.assign(document.createElement("button"), { type: "button", className: "link", textContent: said });
+    const way = Object.assign(document.createElement("button"), {
+      type: "button",
+      className: "link",
+      textContent: said,
+    });
     way.addEventListener("click", act);
     told.append(way, " ");
   }

@@ -1,4 +1,5 @@
-// The tray: pictures held for comparing, on every page, by their buttons, or by H over any picture. It lives in this browser alone.
+// The tray: pictures held for comparing, on every page, by their buttons, or by H over any picture. It lives in this
+// browser alone.
 const KEY = "held";
 const tray = document.getElementById("tray");
 export const held = () => JSON.parse(localStorage.getItem(KEY) ?? "[]");
@@ -6,17 +7,19 @@ export const held = () => JSON.parse(localStorage.getItem(KEY) ?? "[]");
 function show() {
   const names = held();
   tray.hidden = names.length === 0;
-  tray.querySelector(".held").replaceChildren(...names.map((name) => {
-    const button = document.createElement("button");
-    button.type = "button";
-    button.title = "let go";
-    button.dataset.hold = name;
-    const image = new Image();
-    image.src = `/pictures/${name}/thumbnail.jpg`;
-    image.alt = "held picture";
-    button.append(image);
-    return button;
-  }));
+  tray.querySelector(".held").replaceChildren(
+    ...names.map((name) => {
+      const button = document.createElement("button");
+      button.type = "button";
+      button.title = "let go";
+      button.dataset.hold = name;
+      const image = new Image();
+      image.src = `/pictures/${name}/thumbnail.jpg`;
+      image.alt = "held picture";
+      button.append(image);
+      return button;
+    }),
+  );
   const go = tray.querySelector("a");
   go.href = `/compare?${names.map((name) => `p=${name}`).join("&")}`;
   go.textContent = names.length > 1 ? `compare ${names.length}` : "hold another to compare";
@@ -26,18 +29,23 @@ function show() {
 
 function mark() {
   const names = held();
-  for (const button of document.querySelectorAll("[data-hold]")) button.classList.toggle("on", names.includes(button.dataset.hold));
+  for (const button of document.querySelectorAll("[data-hold]"))
+    button.classList.toggle("on", names.includes(button.dataset.hold));
 }
 
 export function hold(name) {
   const names = held();
-  localStorage.setItem(KEY, JSON.stringify(names.includes(name) ? names.filter((n) => n !== name) : [...names, name].slice(-4)));
+  localStorage.setItem(
+    KEY,
+    JSON.stringify(names.includes(name) ? names.filter((n) => n !== name) : [...names, name].slice(-4)),
+  );
   show();
 }
 
 /** The name of the picture under the mouse, or in what has the focus. */
 function pointedAt() {
-  const image = document.querySelector("img:hover, image:hover") ?? document.activeElement?.querySelector?.(":scope > img");
+  const image =
+    document.querySelector("img:hover, image:hover") ?? document.activeElement?.querySelector?.(":scope > img");
   return /\/pictures\/([0-9a-f]{64})/.exec(image?.src ?? image?.href?.baseVal ?? "")?.[1];
 }
 
@@ -50,7 +58,14 @@ document.addEventListener("click", (event) => {
   } else if (event.target.closest("#tray a[aria-disabled]")) event.preventDefault();
 });
 document.addEventListener("keydown", (event) => {
-  if (event.key.toLowerCase() !== "h" || event.ctrlKey || event.metaKey || event.altKey || event.target.closest("input, textarea, select")) return;
+  if (
+    event.key.toLowerCase() !== "h" ||
+    event.ctrlKey ||
+    event.metaKey ||
+    event.altKey ||
+    event.target.closest("input, textarea, select")
+  )
+    return;
   const name = pointedAt() ?? document.querySelector("main [data-hold]")?.dataset.hold;
   if (name) hold(name);
 });

@@ -6,7 +6,10 @@ const PX = 7; // of dragging for one step
 function put(turn, value) {
   const { step, least, most } = turn.dataset;
   const places = (step.split(".")[1] ?? "").length;
-  const clamped = Math.min(most === "" ? Infinity : Number(most), Math.max(least === "" ? -Infinity : Number(least), value));
+  const clamped = Math.min(
+    most === "" ? Infinity : Number(most),
+    Math.max(least === "" ? -Infinity : Number(least), value),
+  );
   const input = turn.querySelector("input");
   input.value = String(Number(clamped.toFixed(places)));
   input.dispatchEvent(new Event("input", { bubbles: true }));

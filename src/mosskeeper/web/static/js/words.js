@@ -11,7 +11,9 @@ document.addEventListener("htmx:after:swap", () => {
 });
 
 document.addEventListener("click", (event) => {
-  const target = event.target.closest("[data-replace], [data-seed], [data-run], [data-close], [data-words], [data-words-from], [data-emphasis]");
+  const target = event.target.closest(
+    "[data-replace], [data-seed], [data-run], [data-close], [data-words], [data-words-from], [data-emphasis]",
+  );
   if (!target) return;
   if (target.dataset.replace) set("words", words.value.replace(target.dataset.replace, target.dataset.by));
   if (target.dataset.seed !== undefined) set("seed", target.dataset.seed);
@@ -19,7 +21,11 @@ document.addEventListener("click", (event) => {
   if (target.dataset.emphasis) emphasise(target);
   if ("wordsFrom" in target.dataset) {
     const name = document.getElementById("hero")?.src.match(/pictures\/([0-9a-f]{64})/)?.[1];
-    if (name) htmx.ajax("GET", `/shots/${document.querySelector("[data-shot]").dataset.shot}/words/from/${name}`, { source: target, swap: "none" });
+    if (name)
+      htmx.ajax("GET", `/shots/${document.querySelector("[data-shot]").dataset.shot}/words/from/${name}`, {
+        source: target,
+        swap: "none",
+      });
   }
   if ("run" in target.dataset) document.getElementById("run").click();
   if (target.dataset.close) document.getElementById(target.dataset.close).replaceChildren();

@@ -7,7 +7,8 @@ const AGAIN = 2500; // ms until a room is asked for again
 
 export class Follow {
   /**
-   * canvas : the board. asked() : { cue, weight, seed }. shown(url, told, note) : with every new picture. says(state, problem).
+   * canvas : the board. asked() : { cue, weight, seed }. shown(url, told, note) : with every new picture. says(state,
+   * problem).
    */
   constructor(canvas, shot, asked, shown, says) {
     Object.assign(this, { canvas, shot, asked, shown, says });
@@ -18,7 +19,12 @@ export class Follow {
     this.last = 0;
     this.waiting = 0;
     this.lost = 0;
-    this.queued = new Queued(shot, () => asked().seed, shown, () => this.whole());
+    this.queued = new Queued(
+      shot,
+      () => asked().seed,
+      shown,
+      () => this.whole(),
+    );
     addEventListener("pagehide", () => navigator.sendBeacon(`/shots/${shot}/follow/leave?page=${page}`));
     addEventListener("pageshow", (event) => event.persisted && this.whole());
   }
@@ -26,22 +32,41 @@ export class Follow {
   /** Something was painted in a rectangle; null: everywhere. */
   painted(x0, y0, x1, y1) {
     const { width, height } = this.canvas;
-    const box = [Math.max(0, Math.floor(x0)), Math.max(0, Math.floor(y0)), Math.min(width, Math.ceil(x1)), Math.min(height, Math.ceil(y1))];
+    const box = [
+      Math.max(0, Math.floor(x0)),
+      Math.max(0, Math.floor(y0)),
+      Math.min(width, Math.ceil(x1)),
+      Math.min(height, Math.ceil(y1)),
+    ];
     if (box[2] <= box[0] || box[3] <= box[1]) return;
     const d = this.dirty;
-    this.dirty = d ? [Math.min(d[0], box[0]), Math.min(d[1], box[1]), Math.max(d[2], box[2]), Math.max(d[3], box[3])] : box;
+    this.dirty = d
+      ? [Math.min(d[0], box[0]), Math.min(d[1], box[1]), Math.max(d[2], box[2]), Math.max(d[3], box[3])]
+      : box;
     this.soon();
   }
 
-  whole() { this.painted(0, 0, this.canvas.width, this.canvas.height); }
+  whole() {
+    this.painted(0, 0, this.canvas.width, this.canvas.height);
+  }
 
   /** What the hand did is kept: where no room is free, a worker shows it. */
-  kept() { this.queued.kept(); }
+  kept() {
+    this.queued.kept();
+  }
 
   /** Words, weight or seed changed: the picture is asked for anew. */
-  anew() { this.wanted = true; this.soon(); }
+  anew() {
+    this.wanted = true;
+    this.soon();
+  }
 
-  soon() { this.frame ??= requestAnimationFrame(() => { this.frame = null; this.send(); }); }
+  soon() {
+    this.frame ??= requestAnimationFrame(() => {
+      this.frame = null;
+      this.send();
+    });
+  }
 
   async send() {
     if (!(this.dirty || this.wanted) || this.flying >= MOST || this.waiting || this.queued.on) return;
@@ -52,10 +77,24 @@ export class Follow {
     const body = w ? this.canvas.getContext("2d").getImageData(x, y, w, h).data : new Uint8Array();
     const number = ++this.sent;
     const { cue, weight, seed } = this.asked();
-    const query = new URLSearchParams({ width: this.canvas.width, height: this.canvas.height, x, y, w, h, cue, weight, seed });
+    const query = new URLSearchParams({
+      width: this.canvas.width,
+      height: this.canvas.height,
+      x,
+      y,
+      w,
+      h,
+      cue,
+      weight,
+      seed,
+    });
     this.flying++;
     try {
-      const answer = await fetch(`/shots/${this.shot}/follow?${query}`, { method: "POST", body, headers: { "Moss-Page": page, "Content-Type": "application/octet-stream" } });
+      const answer = await fetch(`/shots/${this.shot}/follow?${query}`, {
+        method: "POST",
+        body,
+        headers: { "Moss-Page": page, "Content-Type": "application/octet-stream" },
+      });
       await this.take(answer, number);
     } catch {
       this.later("the studio does not answer: the board is kept here");
@@ -76,18 +115,20 @@ export class Follow {
     } else if (answer.status === 409) {
       if (++this.lost > 2) this.later("the live picture stopped: it is begun anew");
       else this.whole();
-    }
-    else if (answer.status === 503) {
+    } else if (answer.status === 503) {
       this.says((await answer.json()).problem);
       this.queued.begin();
-    }
-    else if (answer.status !== 204) this.says((await answer.json().catch(() => ({}))).problem ?? "this board could not be followed just now");
+    } else if (answer.status !== 204)
+      this.says((await answer.json().catch(() => ({}))).problem ?? "this board could not be followed just now");
   }
 
   /** All of it again, by and by. */
   later(sentence) {
     this.says(sentence);
     clearTimeout(this.waiting);
-    this.waiting = setTimeout(() => { this.waiting = 0; this.whole(); }, AGAIN);
+    this.waiting = setTimeout(() => {
+      this.waiting = 0;
+      this.whole();
+    }, AGAIN);
   }
 }

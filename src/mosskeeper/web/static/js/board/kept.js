@@ -1,5 +1,6 @@
 // @ts-check
-// What was painted is kept: every act of the hand is one step of the shot's history, with the whole board as it is after it.
+// What was painted is kept: every act of the hand is one step of the shot's history, with the whole board as it is
+// after it.
 import { Acts, anew, Store } from "../acts.js";
 import { asked, sendAct } from "../ask.js";
 import { sheet } from "../canvas.js";
@@ -8,9 +9,15 @@ import { page } from "../page.js";
 import { draw, loaded } from "./pieces.js";
 
 /** @typedef {{ pieces: import("./pieces.js").Piece[], pots?: Record<string, string> }} Board */
-/** @typedef {{ picture: string, cue: string, board: Board, rest: string, revision: number, fields: object }} State  and what pages show */
+/**
+ * @typedef {{ picture: string, cue: string, board: Board, rest: string, revision: number, fields: object }} State
+ *   and what pages show
+ */
 
-/** True where a board that the studio keeps is the one that was sent: it may say more of it. @type {(kept: any, sent: any) => boolean} */
+/**
+ * True where a board that the studio keeps is the one that was sent: it may say more of it.
+ * @type {(kept: any, sent: any) => boolean}
+ */
 function holds(kept, sent) {
   if (typeof sent === "number") return Math.abs(kept - sent) < 1e-3;
   if (typeof sent !== "object" || sent === null) return kept === sent;
@@ -23,7 +30,8 @@ export class Kept {
    * @param {string} shot @param {[number, number]} size  width and height of the board
    * @param {State} state  as the page came
    * @param {object} page
-   * @param {(state: State, own: boolean) => void} page.shown  what the studio says of the board; own: nothing painted is on its way
+   * @param {(state: State, own: boolean) => void} page.shown  what the studio says of the board; own: nothing painted
+   *   is on its way
    * @param {(sentence: string, ways?: { said: string, act: () => void }[]) => void} page.problem
    * @param {(sentence: string, board: Board) => void} page.moved  another tab was first; board: what was painted here
    */
@@ -43,7 +51,9 @@ export class Kept {
       apply: (now, { kind, of }) => (kind === "board" ? { ...now, board: of } : now),
       holds: (now, { kind, of }) => kind !== "board" || holds(now.board, of),
       isState: (told) => told.board !== undefined,
-      shown: (now, act) => { if (act || !this.acts.waiting.length) this.take(now); },
+      shown: (now, act) => {
+        if (act || !this.acts.waiting.length) this.take(now);
+      },
       refused: (sentence, act, other) => {
         if (other) moved(sentence, this.newest ?? act.of);
         else problem(sentence);
@@ -52,12 +62,18 @@ export class Kept {
     });
   }
 
-  get base() { return this.acts.confirmed.picture; }
+  get base() {
+    return this.acts.confirmed.picture;
+  }
 
-  get cue() { return this.acts.confirmed.cue; }
+  get cue() {
+    return this.acts.confirmed.cue;
+  }
 
   /** What was painted and is not confirmed: by this page, or by one that is gone. Null where there is nothing. */
-  get unconfirmed() { return this.acts.waiting.findLast(({ kind }) => kind === "board")?.of ?? null; }
+  get unconfirmed() {
+    return this.acts.waiting.findLast(({ kind }) => kind === "board")?.of ?? null;
+  }
 
   /** Keeps the board; over : lay it over whatever another page made of it. @param {Board} board */
   act(board, over = false) {
@@ -66,7 +82,9 @@ export class Kept {
   }
 
   /** Does something else to the board: chooses its place, its surface, what a shape is. */
-  do(/** @type {string} */ path) { return this.acts.do(`/shots/${this.shot}/board/${path}`); }
+  do(/** @type {string} */ path) {
+    return this.acts.do(`/shots/${this.shot}/board/${path}`);
+  }
 
   /** A board as the studio takes it: its picture, painted from its pieces, and its pieces. */
   async body(/** @type {import("../acts.js").Act} */ act) {
@@ -87,7 +105,9 @@ export class Kept {
     adopt(this.acts.confirmed.revision, this.acts.confirmed.fields);
   }
 
-  settled() { return this.acts.settled(); }
+  settled() {
+    return this.acts.settled();
+  }
 
   /** The board as it is kept; null where the studio does not answer. */
   async read() {

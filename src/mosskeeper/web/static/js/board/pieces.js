@@ -1,9 +1,13 @@
 // @ts-check
-// What lies on a board: strokes, shapes and pictures, from the lowest up, and how each is drawn. Places in px of the board.
+// What lies on a board: strokes, shapes and pictures, from the lowest up, and how each is drawn. Places in px of the
+// board.
 import { sheet } from "../canvas.js";
 
 /** @typedef {{ kind: "ground", colour: string, cover: number }} Ground */
-/** @typedef {{ kind: "stroke" | "rubbed", colour: string, cover: number, points: number[] }} Stroke  points: x, y, width of each */
+/**
+ * @typedef {{ kind: "stroke" | "rubbed", colour: string, cover: number, points: number[] }} Stroke  points: x, y,
+ *   width of each
+ */
 /**
  * @typedef {object} Shape
  * @property {"disc" | "box" | "triangle" | "blob"} kind
@@ -23,12 +27,14 @@ const pictures = new Map();
 /** Loads the pictures of pieces, so that drawing them need not wait. */
 export function loaded(/** @type {Piece[]} */ pieces) {
   const fresh = pieces.filter((p) => p.kind === "picture").filter((p) => !pictures.has(p.picture));
-  return Promise.all(fresh.map((p) => {
-    const image = new Image();
-    image.src = `/pictures/${p.picture}.png`;
-    pictures.set(p.picture, image);
-    return image.decode().catch(() => {});
-  }));
+  return Promise.all(
+    fresh.map((p) => {
+      const image = new Image();
+      image.src = `/pictures/${p.picture}.png`;
+      pictures.set(p.picture, image);
+      return image.decode().catch(() => {});
+    }),
+  );
 }
 
 const radians = (/** @type {number} */ degrees) => (degrees * Math.PI) / 180;
@@ -47,7 +53,10 @@ function outline(kind, [w, h]) {
   return path;
 }
 
-/** One stretch of a stroke, from a point to another, each x, y, width. @type {(pen: Pen, a: number[], b: number[]) => void} */
+/**
+ * One stretch of a stroke, from a point to another, each x, y, width.
+ * @type {(pen: Pen, a: number[], b: number[]) => void}
+ */
 export function stretch(pen, a, b) {
   pen.lineCap = pen.lineJoin = "round";
   pen.lineWidth = (a[2] + b[2]) / 2;
@@ -70,7 +79,10 @@ const compositeOf = (/** @type {Piece} */ piece) => (piece.kind === "rubbed" ? "
 
 /** @type {[HTMLCanvasElement, Pen] | null} */
 let own = null;
-/** Lays a stroke whose stretches would cover each other: drawn whole on a sheet of its own first. @type {(pen: Pen, piece: Stroke) => void} */
+/**
+ * Lays a stroke whose stretches would cover each other: drawn whole on a sheet of its own first.
+ * @type {(pen: Pen, piece: Stroke) => void}
+ */
 function wholeStroke(pen, piece) {
   const { width, height } = pen.canvas;
   if (own?.[0].width !== width || own[0].height !== height) own = sheet(width, height);
@@ -154,11 +166,18 @@ export function changed(piece, { dx = 0, dy = 0, k = 1, turn = 0 }) {
   if (piece.kind === "ground") return piece;
   const { x: mx, y: my } = around(piece);
   const [c, s] = [Math.cos(radians(turn)) * k, Math.sin(radians(turn)) * k];
-  const points = pointsOf(piece).flatMap(([x, y, w]) => [mx + (x - mx) * c - (y - my) * s + dx, my + (x - mx) * s + (y - my) * c + dy, w * k]);
+  const points = pointsOf(piece).flatMap(([x, y, w]) => [
+    mx + (x - mx) * c - (y - my) * s + dx,
+    my + (x - mx) * s + (y - my) * c + dy,
+    w * k,
+  ]);
   return { ...piece, points: points.map(tenth) };
 }
 
-/** The uppermost piece at a place, by its index; −1 where there is none. @type {(pieces: Piece[], x: number, y: number) => number} */
+/**
+ * The uppermost piece at a place, by its index; −1 where there is none.
+ * @type {(pieces: Piece[], x: number, y: number) => number}
+ */
 export function at(pieces, x, y) {
   return pieces.findLastIndex((piece) => {
     if (piece.kind === "ground" || piece.kind === "rubbed") return false;
@@ -170,7 +189,10 @@ export function at(pieces, x, y) {
   });
 }
 
-/** Whether a place is on a stretch of a stroke, or hardly beside it. @type {(a: number[], b: number[], x: number, y: number) => boolean} */
+/**
+ * Whether a place is on a stretch of a stroke, or hardly beside it.
+ * @type {(a: number[], b: number[], x: number, y: number) => boolean}
+ */
 function near(a, b, x, y) {
   const [vx, vy] = [b[0] - a[0], b[1] - a[1]];
   const t = Math.min(1, Math.max(0, ((x - a[0]) * vx + (y - a[1]) * vy) / (vx * vx + vy * vy || 1)));

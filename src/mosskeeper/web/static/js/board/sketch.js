@@ -2,6 +2,7 @@
 import { drag } from "../drag.js";
 import { goesOnOnce } from "../acts.js";
 import { asked } from "../ask.js";
+import { overlayKeys } from "../overlay-keys.js";
 import { tell } from "../tell.js";
 import { Follow } from "./follow.js";
 import { Kept } from "./kept.js";
@@ -36,21 +37,26 @@ const tenth = (v) => Math.round(v * 10) / 10;
 
 function place(event) {
   const box = canvas.getBoundingClientRect();
-  return [((event.clientX - box.left) / box.width) * canvas.width, ((event.clientY - box.top) / box.height) * canvas.height];
+  return [
+    ((event.clientX - box.left) / box.width) * canvas.width,
+    ((event.clientY - box.top) / box.height) * canvas.height,
+  ];
 }
 
 /** Notes from which pot a colour came; one that two pots share is told apart by its last digit. */
 function ownColour() {
   const name = pot().value;
   let own = colour();
-  while (name && board.pots[own] && board.pots[own] !== name) own = (parseInt(own, 16) ^ 1).toString(16).padStart(6, "0");
+  while (name && board.pots[own] && board.pots[own] !== name)
+    own = (parseInt(own, 16) ^ 1).toString(16).padStart(6, "0");
   if (name) board.pots = { ...board.pots, [own]: name };
   return own;
 }
 
 async function act(pieces) {
   board = { ...board, pieces, pots: usedPots(pieces) };
-  if (!joining && (pieces.length > MOST || JSON.stringify(pieces).length > LONGEST)) await (joining = join(pieces.slice(0, Math.ceil(pieces.length / 2))));
+  if (!joining && (pieces.length > MOST || JSON.stringify(pieces).length > LONGEST))
+    await (joining = join(pieces.slice(0, Math.ceil(pieces.length / 2))));
   return keep.act(board);
 }
 
@@ -60,7 +66,8 @@ async function join(older) {
   const whole = await joined(older);
   joining = null;
   // what was painted meanwhile stays; where one of the older was changed meanwhile, none are joined
-  if (whole && older.every((piece, k) => board.pieces[k] === piece)) board = { ...board, pieces: [whole, ...board.pieces.slice(older.length)] };
+  if (whole && older.every((piece, k) => board.pieces[k] === piece))
+    board = { ...board, pieces: [whole, ...board.pieces.slice(older.length)] };
 }
 
 /** Pieces as one picture; null where the studio could not take it. */
@@ -71,7 +78,14 @@ async function joined(pieces) {
   body.append("picture", await new Promise((done) => sheet.toBlob(done, "image/png")), "joined strokes.png");
   const { ok, told } = await asked(`/shots/${shot}/board/pictures`, { body });
   if (!ok) return null;
-  const whole = { kind: "picture", picture: told.picture, at: [canvas.width / 2, canvas.height / 2], size: [canvas.width, canvas.height], turn: 0, cover: 1 };
+  const whole = {
+    kind: "picture",
+    picture: told.picture,
+    at: [canvas.width / 2, canvas.height / 2],
+    size: [canvas.width, canvas.height],
+    turn: 0,
+    cover: 1,
+  };
   await on.loaded([whole]);
   return whole;
 }
@@ -84,7 +98,12 @@ function usedPots(pieces) {
 
 function stroke(event) {
   const rubbing = hand === "rub" || Boolean(event.buttons & 32); // 32: the pen's other end
-  const piece = { kind: rubbing ? "rubbed" : "stroke", colour: rubbing ? "000000" : ownColour(), cover: cover(), points: [] };
+  const piece = {
+    kind: rubbing ? "rubbed" : "stroke",
+    colour: rubbing ? "000000" : ownColour(),
+    cover: cover(),
+    points: [],
+  };
   const under = document.createElement("canvas");
   [under.width, under.height] = [canvas.width, canvas.height];
   under.getContext("2d").drawImage(canvas, 0, 0);
@@ -109,24 +128,45 @@ function stroke(event) {
       on.stretch(pen, last, next);
       pen.restore();
       const reach = next[2] + 3;
-      follow.painted(Math.min(last[0], next[0]) - reach, Math.min(last[1], next[1]) - reach, Math.max(last[0], next[0]) + reach, Math.max(last[1], next[1]) + reach);
+      follow.painted(
+        Math.min(last[0], next[0]) - reach,
+        Math.min(last[1], next[1]) - reach,
+        Math.max(last[0], next[0]) + reach,
+        Math.max(last[1], next[1]) + reach,
+      );
     }
     last = next;
   };
   piece.points.push(...first.map(tenth));
   add(event);
-  if (!whole) { pen.save(); pen.strokeStyle = `#${piece.colour}`; pen.globalCompositeOperation = rubbing ? "destination-out" : "source-over"; on.stretch(pen, first, first); pen.restore(); follow.painted(first[0] - size(), first[1] - size(), first[0] + size(), first[1] + size()); }
+  if (!whole) {
+    pen.save();
+    pen.strokeStyle = `#${piece.colour}`;
+    pen.globalCompositeOperation = rubbing ? "destination-out" : "source-over";
+    on.stretch(pen, first, first);
+    pen.restore();
+    follow.painted(first[0] - size(), first[1] - size(), first[0] + size(), first[1] + size());
+  }
   drag(event, {
-    move: (_dx, _dy, e) => { for (const each of e.getCoalescedEvents?.() ?? [e]) add(each); },
+    move: (_dx, _dy, e) => {
+      for (const each of e.getCoalescedEvents?.() ?? [e]) add(each);
+    },
     end: () => act([...board.pieces, piece]),
-    cancel: () => { paint(); follow.whole(); },
+    cancel: () => {
+      paint();
+      follow.whole();
+    },
   });
 }
 
 function shape(event) {
   const [x0, y0] = place(event);
   const piece = { kind: hand, colour: ownColour(), cover: cover(), at: [x0, y0], size: [1, 1], turn: 0 };
-  const draw = () => { paint(); on.draw(pen, piece); follow.whole(); };
+  const draw = () => {
+    paint();
+    on.draw(pen, piece);
+    follow.whole();
+  };
   drag(event, {
     move(_dx, _dy, e) {
       const [x, y] = place(e);
@@ -136,8 +176,13 @@ function shape(event) {
       piece.size = [tenth(Math.abs(w)), tenth(Math.abs(h))];
       draw();
     },
-    end: (moved) => { if (moved) act([...board.pieces, piece]); },
-    cancel: () => { paint(); follow.whole(); },
+    end: (moved) => {
+      if (moved) act([...board.pieces, piece]);
+    },
+    cancel: () => {
+      paint();
+      follow.whole();
+    },
   });
 }
 
@@ -149,7 +194,9 @@ function blob(event) {
     const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
     piece.at = [tenth((x0 + x1) / 2), tenth((y0 + y1) / 2)];
     piece.size = [tenth(Math.max(1, x1 - x0)), tenth(Math.max(1, y1 - y0))];
-    piece.points = points.flatMap(([x, y]) => [(x - piece.at[0]) / piece.size[0], (y - piece.at[1]) / piece.size[1]]).map((v) => Math.round(Math.min(1, Math.max(-1, v)) * 1e4) / 1e4);
+    piece.points = points
+      .flatMap(([x, y]) => [(x - piece.at[0]) / piece.size[0], (y - piece.at[1]) / piece.size[1]])
+      .map((v) => Math.round(Math.min(1, Math.max(-1, v)) * 1e4) / 1e4);
   };
   drag(event, {
     move(_dx, _dy, e) {
@@ -162,8 +209,13 @@ function blob(event) {
       on.draw(pen, piece);
       follow.whole();
     },
-    end: () => { if (points.length > 2) act([...board.pieces, piece]); },
-    cancel: () => { paint(); follow.whole(); },
+    end: () => {
+      if (points.length > 2) act([...board.pieces, piece]);
+    },
+    cancel: () => {
+      paint();
+      follow.whole();
+    },
   });
 }
 
@@ -180,8 +232,14 @@ canvas.addEventListener("pointerdown", (event) => {
 // -- pieces ------------------------------------------------------------------------------------------------
 
 const selection = hold({
-  canvas, place, pieces: () => board.pieces, colour: ownColour,
-  show(pieces) { paint(pieces); follow.whole(); },
+  canvas,
+  place,
+  pieces: () => board.pieces,
+  colour: ownColour,
+  show(pieces) {
+    paint(pieces);
+    follow.whole();
+  },
   done: act,
   layers: on,
 });
@@ -190,11 +248,15 @@ const selection = hold({
 
 function take(name) {
   hand = name;
-  for (const button of document.querySelectorAll("[data-hand]")) button.setAttribute("aria-pressed", String(button.dataset.hand === name));
+  for (const button of document.querySelectorAll("[data-hand]"))
+    button.setAttribute("aria-pressed", String(button.dataset.hand === name));
   canvas.dataset.hand = name;
   if (name !== "piece") selection.none();
 }
-get("hand").addEventListener("click", ({ target }) => { const button = target.closest("[data-hand]"); if (button) take(button.dataset.hand); });
+get("hand").addEventListener("click", ({ target }) => {
+  const button = target.closest("[data-hand]");
+  if (button) take(button.dataset.hand);
+});
 
 get("pots").addEventListener("change", ({ target }) => {
   if (target.name === "pot") get("tone").value = `#${target.dataset.colour}`;
@@ -228,7 +290,10 @@ function tone(hexadecimal) {
   pot().dataset.colour = hexadecimal;
   pot().nextElementSibling.style.background = `#${hexadecimal}`;
 }
-get("pick").addEventListener("click", () => { picking = !picking; get("pick").classList.toggle("on", picking); });
+get("pick").addEventListener("click", () => {
+  picking = !picking;
+  get("pick").classList.toggle("on", picking);
+});
 function pick(event) {
   const [x, y] = place(event);
   const seen = document.createElement("canvas").getContext("2d");
@@ -242,14 +307,18 @@ function pick(event) {
   picking = false;
   get("pick").classList.remove("on");
 }
-for (const id of ["brush-size", "brush-cover"]) get(id).addEventListener("input", ({ target }) => { document.querySelector(`output[for=${id}]`).textContent = target.value; });
+for (const id of ["brush-size", "brush-cover"])
+  get(id).addEventListener("input", ({ target }) => {
+    document.querySelector(`output[for=${id}]`).textContent = target.value;
+  });
 
 // -- the picture follows -----------------------------------------------------------------------------------
 
 const weight = get("board-weight");
 let url = "";
 const follow = new Follow(
-  canvas, shot,
+  canvas,
+  shot,
   () => ({ cue: keep.cue, weight: weight.value, seed }),
   (fresh, told) => {
     get("live-picture").src = fresh;
@@ -258,19 +327,30 @@ const follow = new Follow(
     main.dataset.followed = String(+(main.dataset.followed ?? 0) + 1); // for tests: a picture has come
     readAs(told);
   },
-  (sentence) => { get("follow-state").textContent = sentence; },
+  (sentence) => {
+    get("follow-state").textContent = sentence;
+  },
 );
-weight.addEventListener("input", () => { get("weight-says").textContent = (+weight.value).toFixed(2); follow.anew(); });
+weight.addEventListener("input", () => {
+  get("weight-says").textContent = (+weight.value).toFixed(2);
+  follow.anew();
+});
 
 function readAs(told) {
   if (document.activeElement?.closest?.("#told")) return; // somebody is saying it better just now
   const items = told.map(({ words, kind, at }) => {
     const item = document.createElement("li");
-    if (!kind) { item.textContent = words; return item; }
+    if (!kind) {
+      item.textContent = words;
+      return item;
+    }
     const choice = document.createElement("select");
     choice.setAttribute("aria-label", `${words}: say what it is`);
     choice.dataset.aside = "";
-    choice.append(new Option(words, ""), ...begins.kinds.filter((k) => k !== kind).map((k) => new Option(`it is ${k === "nothing" ? "nothing" : k}`, k)));
+    choice.append(
+      new Option(words, ""),
+      ...begins.kinds.filter((k) => k !== kind).map((k) => new Option(`it is ${k === "nothing" ? "nothing" : k}`, k)),
+    );
     choice.addEventListener("change", () => say(at, choice.value));
     item.append(choice);
     return item;
@@ -293,7 +373,12 @@ function anotherSeed() {
   follow.kept();
 }
 for (const field of ["words", "negative"]) get(field)?.addEventListener("change", () => follow.anew());
-document.addEventListener("htmx:after:request", ({ detail }) => { if (/\/draft(\?|$)/.test(detail.ctx.request.action)) { follow.anew(); follow.kept(); } });
+document.addEventListener("htmx:after:request", ({ detail }) => {
+  if (/\/draft(\?|$)/.test(detail.ctx.request.action)) {
+    follow.anew();
+    follow.kept();
+  }
+});
 
 // -- keeping, undoing, two tabs ----------------------------------------------------------------------------
 
@@ -305,7 +390,11 @@ const keep = new Kept(shot, [canvas.width, canvas.height], begins.state, {
       weight.name = `cue-${state.cue}-weight`;
       delete weight.dataset.aside;
       weight.value = weight.defaultValue = state.weight;
-      if (chosen !== weight.value) queueMicrotask(() => { weight.value = chosen; weight.dispatchEvent(new Event("change", { bubbles: true })); });
+      if (chosen !== weight.value)
+        queueMicrotask(() => {
+          weight.value = chosen;
+          weight.dispatchEvent(new Event("change", { bubbles: true }));
+        });
     }
     follow.kept();
     tally("sketch", state.cue ? 1 : 0);
@@ -317,12 +406,21 @@ const keep = new Kept(shot, [canvas.width, canvas.height], begins.state, {
   moved(sentence, mine) {
     problem(sentence, [
       { said: "show that one", act: showKept },
-      { said: "lay mine over it", act: async () => { problem(""); await redraw({ board: mine }); keep.act(mine, true); } },
+      {
+        said: "lay mine over it",
+        act: async () => {
+          problem("");
+          await redraw({ board: mine });
+          keep.act(mine, true);
+        },
+      },
     ]);
   },
 });
 
-function problem(sentence, ways = []) { tell(get("board-problem"), sentence, ways); }
+function problem(sentence, ways = []) {
+  tell(get("board-problem"), sentence, ways);
+}
 
 async function showKept() {
   problem("");
@@ -347,8 +445,17 @@ async function redraw(state) {
   paint();
   follow.whole();
 }
-for (const way of ["undo", "redo"]) get(way).addEventListener("click", async () => { const now = await keep.walk(way); if (now) redraw(now); });
-get("clear").addEventListener("click", () => { selection.none(); paint([]); follow.whole(); act([]); });
+for (const way of ["undo", "redo"])
+  get(way).addEventListener("click", async () => {
+    const now = await keep.walk(way);
+    if (now) redraw(now);
+  });
+get("clear").addEventListener("click", () => {
+  selection.none();
+  paint([]);
+  follow.whole();
+  act([]);
+});
 
 // One tab draws; a second one watches until it takes the pen.
 let watching = false;
@@ -357,22 +464,38 @@ function wait() {
   watching = true;
   main.classList.add("watching");
   get("follow-state").textContent = "another tab draws on this board: watching";
-  const mine = Object.assign(document.createElement("button"), { type: "button", className: "press", textContent: "Take the pen" });
+  const mine = Object.assign(document.createElement("button"), {
+    type: "button",
+    className: "press",
+    textContent: "Take the pen",
+  });
   mine.addEventListener("click", () => hands(true));
   get("board-problem").replaceChildren(mine);
   watch = setInterval(async () => {
     if (document.visibilityState !== "visible") return;
     const state = await keep.read();
-    if (state && state.picture !== keep.base) { keep.acts.take(state); redraw(state); }
+    if (state && state.picture !== keep.base) {
+      keep.acts.take(state);
+      redraw(state);
+    }
   }, 1500);
 }
 function hands(steal = false) {
   clearInterval(watch);
-  navigator.locks.request(`moss board ${shot}`, steal ? { steal } : { ifAvailable: true }, async (lock) => {
-    if (!lock) { wait(); return; }
-    if (watching) { watching = false; main.classList.remove("watching"); await showKept(); } else recover();
-    await new Promise(() => {});
-  }).catch(() => wait()); // the pen was taken
+  navigator.locks
+    .request(`moss board ${shot}`, steal ? { steal } : { ifAvailable: true }, async (lock) => {
+      if (!lock) {
+        wait();
+        return;
+      }
+      if (watching) {
+        watching = false;
+        main.classList.remove("watching");
+        await showKept();
+      } else recover();
+      await new Promise(() => {});
+    })
+    .catch(() => wait()); // the pen was taken
 }
 if (navigator.locks) hands();
 else recover(); // a browser that knows no locks here
@@ -382,7 +505,10 @@ else recover(); // a browser that knows no locks here
 async function keepStage() {
   await keep.settled();
   const { ok, told } = await asked(`/shots/${shot}/stages?seed=${seed}`);
-  if (!ok) { problem(told.problem); return; }
+  if (!ok) {
+    problem(told.problem);
+    return;
+  }
   const answer = await fetch(`/shots/${shot}/stages`).catch(() => null);
   if (answer?.ok) get("stages").innerHTML = await answer.text();
 }
@@ -407,9 +533,19 @@ async function layPicture(file) {
   const body = new FormData();
   body.append("picture", file, file.name || "pasted.png");
   const { ok, told } = await asked(`/shots/${shot}/board/pictures`, { body });
-  if (!ok) { problem(told.problem); return; }
+  if (!ok) {
+    problem(told.problem);
+    return;
+  }
   const k = Math.min(canvas.width / told.width, canvas.height / told.height, 1) * 0.7;
-  const piece = { kind: "picture", picture: told.picture, at: [canvas.width / 2, canvas.height / 2], size: [tenth(told.width * k), tenth(told.height * k)], turn: 0, cover: 1 };
+  const piece = {
+    kind: "picture",
+    picture: told.picture,
+    at: [canvas.width / 2, canvas.height / 2],
+    size: [tenth(told.width * k), tenth(told.height * k)],
+    turn: 0,
+    cover: 1,
+  };
   await on.loaded([piece]);
   lay(piece);
   take("piece");
@@ -419,40 +555,69 @@ async function digitise(file) {
   const body = new FormData();
   body.append("picture", file, file.name);
   const { ok, told } = await asked(`/shots/${shot}/board/paper`, { body });
-  if (!ok) { problem(told.problem); return; }
+  if (!ok) {
+    problem(told.problem);
+    return;
+  }
   const k = Math.min(canvas.width / told.width, canvas.height / told.height);
-  const piece = { kind: "picture", picture: told.picture, at: [canvas.width / 2, canvas.height / 2], size: [tenth(told.width * k), tenth(told.height * k)], turn: 0, cover: 1 };
+  const piece = {
+    kind: "picture",
+    picture: told.picture,
+    at: [canvas.width / 2, canvas.height / 2],
+    size: [tenth(told.width * k), tenth(told.height * k)],
+    turn: 0,
+    cover: 1,
+  };
   await on.loaded([piece]);
   lay(piece);
   const before = Object.assign(new Image(), { src: told.before, alt: "The photograph, as it came" });
-  get("paper-told").replaceChildren(before, Object.assign(document.createElement("p"), { className: "facts", textContent: told.note }));
+  get("paper-told").replaceChildren(
+    before,
+    Object.assign(document.createElement("p"), { className: "facts", textContent: told.note }),
+  );
 }
-get("paper-file").addEventListener("change", ({ target }) => { if (target.files[0]) digitise(target.files[0]); target.value = ""; });
-get("board-file").addEventListener("change", ({ target }) => { if (target.files[0]) layPicture(target.files[0]); target.value = ""; });
-addEventListener("paste", ({ clipboardData }) => { const file = [...(clipboardData?.files ?? [])].find((f) => f.type.startsWith("image/")); if (file) layPicture(file); });
+get("paper-file").addEventListener("change", ({ target }) => {
+  if (target.files[0]) digitise(target.files[0]);
+  target.value = "";
+});
+get("board-file").addEventListener("change", ({ target }) => {
+  if (target.files[0]) layPicture(target.files[0]);
+  target.value = "";
+});
+addEventListener("paste", ({ clipboardData }) => {
+  const file = [...(clipboardData?.files ?? [])].find((f) => f.type.startsWith("image/"));
+  if (file) layPicture(file);
+});
 canvas.addEventListener("dragover", (event) => event.preventDefault());
-canvas.addEventListener("drop", (event) => { event.preventDefault(); const [file] = event.dataTransfer.files; if (file) layPicture(file); });
+canvas.addEventListener("drop", (event) => {
+  event.preventDefault();
+  const [file] = event.dataTransfer.files;
+  if (file) layPicture(file);
+});
 
 // -- what shines through -----------------------------------------------------------------------------------
 
-const through = () => { canvas.style.opacity = get("beside").checked ? 1 : get("board-cover").value / 100; };
+const through = () => {
+  canvas.style.opacity = get("beside").checked ? 1 : get("board-cover").value / 100;
+};
 get("board-cover").addEventListener("input", through);
-get("beside").addEventListener("change", ({ target }) => { main.classList.toggle("beside", target.checked); through(); });
+get("beside").addEventListener("change", ({ target }) => {
+  main.classList.toggle("beside", target.checked);
+  through();
+});
 through();
 
-const HANDS = ["stroke", "line", "disc", "box", "triangle", "blob", "rub", "piece"];
-document.addEventListener("keydown", (event) => {
-  const typing = event.target.closest("input:not([type=radio], [type=checkbox], [type=range]), textarea, select");
-  if (typing || event.altKey) return;
-  if (event.code === "Space" && !event.target.closest("button, a, label, input")) { event.preventDefault(); main.classList.add("lifted"); return; }
-  if (event.ctrlKey || event.metaKey) return;
-  if (HANDS[+event.key - 1]) take(HANDS[+event.key - 1]);
-  else if (event.key === "n") anotherSeed();
-  else if (event.key === "m") keepStage();
+overlayKeys(main, {
+  hands: ["stroke", "line", "disc", "box", "triangle", "blob", "rub", "piece"],
+  take,
+  keys: { n: anotherSeed, m: keepStage },
 });
-addEventListener("keyup", (event) => { if (event.code === "Space") main.classList.remove("lifted"); });
 
 // -- begin -------------------------------------------------------------------------------------------------
 
 goesOnOnce(() => (joining ? joining.then(() => keep.settled() ?? true) : keep.settled()));
-on.loaded(board.pieces).then(() => { paint(); follow.whole(); main.dataset.ready = "yes"; });
+on.loaded(board.pieces).then(() => {
+  paint();
+  follow.whole();
+  main.dataset.ready = "yes";
+});

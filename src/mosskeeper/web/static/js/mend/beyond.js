@@ -7,18 +7,27 @@ const STEP = 16;
 const side16 = (px) => Math.min(MOST, Math.max(0, Math.ceil(px / STEP) * STEP));
 
 export class Beyond {
-  /** canvas : of the picture. fresh() : begins a mend of its own where the open one is of something else. tell(fields) : of the open mend. */
+  /**
+   * canvas : of the picture. fresh() : begins a mend of its own where the open one is of something else. tell(fields)
+   * : of the open mend.
+   */
   constructor(canvas, fresh, tell) {
     Object.assign(this, { canvas, fresh, tell, window: null, later: 0 });
     this.sides = [...document.querySelectorAll("[data-side]")];
     for (const side of this.sides) side.addEventListener("change", () => this.widen());
-    for (const edge of document.querySelectorAll("[data-edge]")) edge.addEventListener("pointerdown", (event) => this.pull(event, edge));
-    get("shape").addEventListener("change", ({ target }) => { if (target.value) this.shaped(...target.value.split(":").map(Number)); target.value = ""; });
+    for (const edge of document.querySelectorAll("[data-edge]"))
+      edge.addEventListener("pointerdown", (event) => this.pull(event, edge));
+    get("shape").addEventListener("change", ({ target }) => {
+      if (target.value) this.shaped(...target.value.split(":").map(Number));
+      target.value = "";
+    });
     get("window-grip").addEventListener("pointerdown", (event) => this.carry(event));
     get("window-grip").addEventListener("keydown", (event) => this.nudge(event));
   }
 
-  get scale() { return this.canvas.width / (this.canvas.clientWidth || get("mend-picture").clientWidth); }
+  get scale() {
+    return this.canvas.width / (this.canvas.clientWidth || get("mend-picture").clientWidth);
+  }
 
   stood({ wider, window: box }) {
     for (const side of this.sides) if (document.activeElement !== side) side.value = wider[side.dataset.side];
@@ -32,7 +41,12 @@ export class Beyond {
     this.tell({ wider: wider.join(" "), window: box ? box.join(" ") : "" });
   }
 
-  widen() { this.send(this.sides.map((one) => side16(one.value)), null); }
+  widen() {
+    this.send(
+      this.sides.map((one) => side16(one.value)),
+      null,
+    );
+  }
 
   pull(event, edge) {
     const n = +edge.dataset.edge;
@@ -45,17 +59,31 @@ export class Beyond {
         edge.style.setProperty("--out", `${(side.value - first) / k}px`);
         get("wider").open = true;
       },
-      end: (moved) => { edge.style.removeProperty("--out"); if (moved) this.widen(); },
-      cancel: () => { edge.style.removeProperty("--out"); side.value = first; },
+      end: (moved) => {
+        edge.style.removeProperty("--out");
+        if (moved) this.widen();
+      },
+      cancel: () => {
+        edge.style.removeProperty("--out");
+        side.value = first;
+      },
     });
   }
 
-  /** As much wider or higher as a shape takes, the same on both sides; below rather than above, so that heads stay where they are. */
+  /**
+   * As much wider or higher as a shape takes, the same on both sides; below rather than above, so that heads stay
+   * where they are.
+   */
   shaped(across, down) {
     const { width, height } = this.canvas;
     const more = (px) => side16(Math.round(px / 2 / STEP) * STEP);
-    const [x, y] = width / height < across / down ? [more(height * across / down - width), 0] : [0, more(width * down / across - height)];
-    [x, y, x, y].forEach((px, n) => { this.sides[n].value = px; });
+    const [x, y] =
+      width / height < across / down
+        ? [more((height * across) / down - width), 0]
+        : [0, more((width * down) / across - height)];
+    [x, y, x, y].forEach((px, n) => {
+      this.sides[n].value = px;
+    });
     this.widen();
   }
 
@@ -79,7 +107,10 @@ export class Beyond {
     const k = this.scale;
     let box = null;
     drag(event, {
-      move: (dx, dy) => { box = [Math.round(x + dx * k), Math.round(y + dy * k), wide, high]; this.show(box); },
+      move: (dx, dy) => {
+        box = [Math.round(x + dx * k), Math.round(y + dy * k), wide, high];
+        this.show(box);
+      },
       end: (moved) => moved && box && this.laid(box),
       cancel: () => this.show(this.window),
     });
@@ -94,7 +125,10 @@ export class Beyond {
     this.window = [x + by[0], y + by[1], wide, high];
     this.show(this.window);
     clearTimeout(this.later);
-    this.later = setTimeout(() => { this.later = 0; this.laid(this.window); }, 400);
+    this.later = setTimeout(() => {
+      this.later = 0;
+      this.laid(this.window);
+    }, 400);
   }
 
   /** The canvas becomes as much wider as the window lies over the edge. */
@@ -109,6 +143,11 @@ export class Beyond {
     place.hidden = !box;
     if (!box) return;
     const { width, height } = this.canvas;
-    [place.style.left, place.style.top, place.style.width, place.style.height] = [box[0] / width, box[1] / height, box[2] / width, box[3] / height].map((share) => `${100 * share}%`);
+    [place.style.left, place.style.top, place.style.width, place.style.height] = [
+      box[0] / width,
+      box[1] / height,
+      box[2] / width,
+      box[3] / height,
+    ].map((share) => `${100 * share}%`);
   }
 }

@@ -7,13 +7,24 @@ const main = document.getElementById("main");
 export async function bring(file) {
   const body = new FormData();
   body.append("picture", file, file.name || "pasted.png");
-  const answer = await fetch(`/shots/${main.dataset.shot}/mends/pictures`, { method: "POST", body, headers: { "Moss-Page": page } }).catch(() => null);
+  const answer = await fetch(`/shots/${main.dataset.shot}/mends/pictures`, {
+    method: "POST",
+    body,
+    headers: { "Moss-Page": page },
+  }).catch(() => null);
   const told = await answer?.json().catch(() => null);
   if (answer?.ok) location.href = `/shots/${main.dataset.shot}/mends?base=${told.base}`;
-  else tell(document.getElementById("mend-problem"), told?.problem ?? "This picture could not be taken: it is too large at once, or the studio does not answer.");
+  else
+    tell(
+      document.getElementById("mend-problem"),
+      told?.problem ?? "This picture could not be taken: it is too large at once, or the studio does not answer.",
+    );
 }
 
-document.getElementById("other-file").addEventListener("change", ({ target }) => { if (target.files[0]) bring(target.files[0]); target.value = ""; });
+document.getElementById("other-file").addEventListener("change", ({ target }) => {
+  if (target.files[0]) bring(target.files[0]);
+  target.value = "";
+});
 // An empty canvas, or two pictures joined: a worker draws it, and this page goes there once it hears of it.
 let waits = false;
 async function drawn(address) {
@@ -27,16 +38,43 @@ async function drawn(address) {
 document.addEventListener("moss:tick", ({ detail }) => {
   if (!waits) return;
   for (const made of detail.made ?? []) {
-    if (made.startsWith(`canvas ${main.dataset.shot} `)) location.href = `/shots/${main.dataset.shot}/mends?base=${made.split(" ")[2]}`;
-    else if (made.startsWith(`no canvas ${main.dataset.shot} `)) { waits = false; tell(document.getElementById("mend-problem"), made.split(" ").slice(3).join(" ")); }
+    if (made.startsWith(`canvas ${main.dataset.shot} `))
+      location.href = `/shots/${main.dataset.shot}/mends?base=${made.split(" ")[2]}`;
+    else if (made.startsWith(`no canvas ${main.dataset.shot} `)) {
+      waits = false;
+      tell(document.getElementById("mend-problem"), made.split(" ").slice(3).join(" "));
+    }
   }
 });
-document.getElementById("begin-empty").addEventListener("click", () => drawn(`/shots/${main.dataset.shot}/mends/empty`));
-main.addEventListener("click", ({ target }) => { if (target.id === "full-size") drawn(`/stacks/${main.dataset.stack}/full`); });
+document
+  .getElementById("begin-empty")
+  .addEventListener("click", () => drawn(`/shots/${main.dataset.shot}/mends/empty`));
+main.addEventListener("click", ({ target }) => {
+  if (target.id === "full-size") drawn(`/stacks/${main.dataset.stack}/full`);
+});
 document.getElementById("join")?.addEventListener("click", () => {
-  const others = [...document.querySelectorAll("[name=join-with]:checked")].flatMap((one) => [["other", one.value], ["theirs", one.closest("label").querySelector("[data-of]").value]]);
-  if (!others.length || others.length > 6) { tell(document.getElementById("mend-problem"), others.length ? "At most four pictures are joined at once: this one and three others." : "Choose the pictures first that should be joined to this one."); return; }
+  const others = [...document.querySelectorAll("[name=join-with]:checked")].flatMap((one) => [
+    ["other", one.value],
+    ["theirs", one.closest("label").querySelector("[data-of]").value],
+  ]);
+  if (!others.length || others.length > 6) {
+    tell(
+      document.getElementById("mend-problem"),
+      others.length
+        ? "At most four pictures are joined at once: this one and three others."
+        : "Choose the pictures first that should be joined to this one.",
+    );
+    return;
+  }
   const value = (id) => document.getElementById(id).value;
-  const query = new URLSearchParams([["first", main.dataset.base], ...others, ["side", value("join-side")], ["gap", value("join-gap")], ["tones", value("join-tones")], ["stays", value("join-stays")], ["mend", main.dataset.mend ?? ""]]);
+  const query = new URLSearchParams([
+    ["first", main.dataset.base],
+    ...others,
+    ["side", value("join-side")],
+    ["gap", value("join-gap")],
+    ["tones", value("join-tones")],
+    ["stays", value("join-stays")],
+    ["mend", main.dataset.mend ?? ""],
+  ]);
   drawn(`/shots/${main.dataset.shot}/mends/join?${query}`);
 });

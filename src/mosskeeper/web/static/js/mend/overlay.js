@@ -7,6 +7,7 @@ import { tally } from "../tabs.js";
 import { Beyond } from "./beyond.js";
 import { bring } from "./bring.js";
 import { Named } from "./named.js";
+import { overlayKeys } from "../overlay-keys.js";
 import { Studio } from "./studio.js";
 import { Veil } from "./veil.js";
 
@@ -29,21 +30,19 @@ let acting = false; // the hand has been at the mask since the mend was opened
 // -- what the studio says ------------------------------------------------------------------------------------
 
 const studio = new Studio(shot, base, JSON.parse(get("mends-begin").textContent), { stood, problem, moved });
-const named = new Named(shot, (keys) => choose(keys), (key) => studio.quick(key));
+const named = new Named(
+  shot,
+  (keys) => choose(keys),
+  (key) => studio.quick(key),
+);
 
-const veiled = () => { main.dataset.veiled = String(+(main.dataset.veiled ?? 0) + 1); }; // for tests and benches: how often a mask was shown
+const veiled = () => {
+  main.dataset.veiled = String(+(main.dataset.veiled ?? 0) + 1);
+}; // for tests and benches: how often a mask was shown
 
 function stood(state, act = null) {
-  if (act?.kind === `mask ${state.mend}` && !studio.masking) { // what the veil shows already
-    clash = false;
-    masked = state.mask;
-  }
   for (const [name, html] of Object.entries(state.html)) swap(get(`mend-${name}`), html);
-  if (!painting) veil.sized(...state.size);
-  if (!painting && !clash && !studio.masking && (masked !== state.mask || open !== state.mend)) {
-    masked = state.mask;
-    veil.load(state.mask ? `/pictures/${state.mask}.png` : "").then(veiled, () => {});
-  }
+  showMask(state, act);
   const other = open !== state.mend;
   for (const name of FIELDS) if (!typed.has(name)) fill(get(name), state.fields[name], other);
   if (other) {
@@ -67,6 +66,19 @@ function stood(state, act = null) {
   main.dataset.ready = "yes"; // for tests: the page has taken over what the studio said
 }
 
+/** The veil shows the mask that the studio keeps, but while the hand is ahead of it. */
+function showMask({ mend, mask, size }, act) {
+  if (act?.kind === `mask ${mend}` && !studio.masking) {
+    clash = false;
+    masked = mask; // what the veil shows already
+  }
+  if (painting) return;
+  veil.sized(...size);
+  if (clash || studio.masking || (masked === mask && open === mend)) return;
+  masked = mask;
+  veil.load(mask ? `/pictures/${mask}.png` : "").then(veiled, () => {});
+}
+
 /** What somebody opened or is in stays as it is. */
 function swap(place, html) {
   if (place.dataset.html === html) return;
@@ -77,8 +89,15 @@ function swap(place, html) {
   htmx.process(place);
   for (const name of unfolded) place.querySelector(`details.${name.split(" ")[0]}`)?.setAttribute("open", "");
   if (!focus) return;
-  const key = Object.entries(focus.dataset).find(([name]) => ["variant", "mend", "order", "shown", "off", "cue"].includes(name));
-  (focus.id ? get(focus.id) : key ? place.querySelector(`[data-${key[0]}="${key[1]}"]${focus.dataset.of ? `[data-of="${focus.dataset.of}"]` : ""}`) : null)?.focus();
+  const key = Object.entries(focus.dataset).find(([name]) =>
+    ["variant", "mend", "order", "shown", "off", "cue"].includes(name),
+  );
+  (focus.id
+    ? get(focus.id)
+    : key
+      ? place.querySelector(`[data-${key[0]}="${key[1]}"]${focus.dataset.of ? `[data-of="${focus.dataset.of}"]` : ""}`)
+      : null
+  )?.focus();
 }
 
 function fill(field, value, other) {
@@ -93,10 +112,21 @@ function says() {
   get("run-count").textContent = `${get("count").value} variant${get("count").value === "1" ? "" : "s"}`;
 }
 
-function problem(sentence, ways = []) { tell(get("mend-problem"), sentence, ways); }
+function problem(sentence, ways = []) {
+  tell(get("mend-problem"), sentence, ways);
+}
 function moved(sentence) {
   clash = true;
-  problem(sentence, [{ said: "show that one", act: theirs }, { said: "lay mine over it", act: () => { problem(""); keep(true); } }]);
+  problem(sentence, [
+    { said: "show that one", act: theirs },
+    {
+      said: "lay mine over it",
+      act: () => {
+        problem("");
+        keep(true);
+      },
+    },
+  ]);
 }
 
 async function theirs() {
@@ -113,7 +143,10 @@ const size = () => +get("brush-size").value * (canvas.width / canvas.clientWidth
 
 function place(event) {
   const box = canvas.getBoundingClientRect();
-  return [((event.clientX - box.left) / box.width) * canvas.width, ((event.clientY - box.top) / box.height) * canvas.height];
+  return [
+    ((event.clientX - box.left) / box.width) * canvas.width,
+    ((event.clientY - box.top) / box.height) * canvas.height,
+  ];
 }
 
 function keep(over = false) {
@@ -140,9 +173,20 @@ function brush(event) {
   painting++;
   stretch([last[0] + 0.01, last[1]], width(event));
   drag(event, {
-    move(_dx, _dy, e) { for (const each of e.getCoalescedEvents?.() ?? [e]) stretch(place(each), width(each)); },
-    end() { painting--; if (soft) veil.soft(stretches, edge, opens); veil.show(); keep(); },
-    cancel() { painting--; masked = null; stood(studio.state); },
+    move(_dx, _dy, e) {
+      for (const each of e.getCoalescedEvents?.() ?? [e]) stretch(place(each), width(each));
+    },
+    end() {
+      painting--;
+      if (soft) veil.soft(stretches, edge, opens);
+      veil.show();
+      keep();
+    },
+    cancel() {
+      painting--;
+      masked = null;
+      stood(studio.state);
+    },
   });
 }
 
@@ -163,7 +207,10 @@ function outlined(event) {
       points.push(next);
     },
     end() {
-      if (points.length < 3) { veil.show(); return; }
+      if (points.length < 3) {
+        veil.show();
+        return;
+      }
       const path = new Path2D();
       points.forEach(([x, y], k) => (k ? path.lineTo(x, y) : path.moveTo(x, y)));
       path.closePath();
@@ -204,7 +251,10 @@ async function choose(keys, how = way()) {
   const chosen = named.drawn(keys);
   const on = studio.state.mask ? how : "only";
   painting++;
-  if (chosen) { veil.laid(chosen, on); veiled(); } // at once: the studio follows
+  if (chosen) {
+    veil.laid(chosen, on);
+    veiled();
+  } // at once: the studio follows
   studio.begin();
   const query = new URLSearchParams(keys.map((key) => ["key", key]));
   query.set("way", on);
@@ -241,28 +291,47 @@ canvas.addEventListener("pointerdown", (event) => {
 
 function take(name) {
   hand = name;
-  for (const button of document.querySelectorAll("[data-hand]")) button.setAttribute("aria-pressed", String(button.dataset.hand === name));
+  for (const button of document.querySelectorAll("[data-hand]"))
+    button.setAttribute("aria-pressed", String(button.dataset.hand === name));
   canvas.dataset.hand = name;
 }
-get("hand").addEventListener("click", ({ target }) => { const button = target.closest("[data-hand]"); if (button) take(button.dataset.hand); });
-for (const id of ["brush-size", "brush-edge"]) get(id).addEventListener("input", ({ target }) => { document.querySelector(`output[for=${id}]`).textContent = target.value; });
+get("hand").addEventListener("click", ({ target }) => {
+  const button = target.closest("[data-hand]");
+  if (button) take(button.dataset.hand);
+});
+for (const id of ["brush-size", "brush-edge"])
+  get(id).addEventListener("input", ({ target }) => {
+    document.querySelector(`output[for=${id}]`).textContent = target.value;
+  });
 get("mask-acts").addEventListener("click", ({ target }) => {
   if (!target.dataset.act) return;
   studio.begin();
   studio.mend(`/act?act=${encodeURIComponent(target.dataset.act)}&px=${Math.max(2, Math.round(canvas.width / 80))}`);
 });
-get("clear").addEventListener("click", () => { veil.clear(); if (studio.state.mend) keep(); });
+get("clear").addEventListener("click", () => {
+  veil.clear();
+  if (studio.state.mend) keep();
+});
 
 // -- words and dials -----------------------------------------------------------------------------------------
 
 let typing = 0;
 async function tellField(name) {
   const field = get(name);
-  const value = field.type === "checkbox" ? field.checked : field.type === "range" || field.type === "number" ? +field.value : field.value;
+  const value =
+    field.type === "checkbox"
+      ? field.checked
+      : field.type === "range" || field.type === "number"
+        ? +field.value
+        : field.value;
   typed.delete(name);
   studio.begin();
   get("save-state").textContent = "saving";
-  const done = await studio.mend("", { form: { [name]: String(value) }, kind: `told ${studio.open}`, of: { [name]: value } });
+  const done = await studio.mend("", {
+    form: { [name]: String(value) },
+    kind: `told ${studio.open}`,
+    of: { [name]: value },
+  });
   get("save-state").textContent = done ? "saved" : "";
 }
 /** What was typed a moment ago is told now. */
@@ -277,13 +346,26 @@ for (const name of FIELDS) {
     clearTimeout(typing);
     if (["words", "negative"].includes(name)) typing = setTimeout(() => tellField(name), 500);
   });
-  get(name).addEventListener("change", () => { clearTimeout(typing); tellField(name); });
+  get(name).addEventListener("change", () => {
+    clearTimeout(typing);
+    tellField(name);
+  });
 }
-goesOnOnce(() => { flush(); return studio.acts.settled(); });
-const beyond = new Beyond(canvas, () => {
-  const { mend, mask, settled: stands } = studio.state; // what lies beyond is a mend of its own
-  if (mend && (mask || stands)) { flush(); studio.anew(); } else studio.begin();
-}, (fields) => studio.beyond(fields));
+goesOnOnce(() => {
+  flush();
+  return studio.acts.settled();
+});
+const beyond = new Beyond(
+  canvas,
+  () => {
+    const { mend, mask, settled: stands } = studio.state; // what lies beyond is a mend of its own
+    if (mend && (mask || stands)) {
+      flush();
+      studio.anew();
+    } else studio.begin();
+  },
+  (fields) => studio.beyond(fields),
+);
 get("keep-choice").addEventListener("click", () => {
   const name = prompt("The choice is called");
   if (!name) return;
@@ -300,7 +382,10 @@ async function settled() {
 }
 async function run(more = false, near = 0) {
   await settled();
-  if (!studio.state.mend) { problem("Choose first what should change: brush over it, or press it."); return; }
+  if (!studio.state.mend) {
+    problem("Choose first what should change: brush over it, or press it.");
+    return;
+  }
   await studio.mend(`/run?more=${more}${near ? `&near=${near}` : ""}`);
 }
 get("run").addEventListener("click", () => run());
@@ -311,7 +396,10 @@ const thumb = () => thumbs().find((one) => +one.dataset.variant === viewed);
 // A wider canvas has another shape than the picture on which the mask lies.
 get("shown").addEventListener("load", ({ target }) => {
   get("mend-picture").style.aspectRatio = `${target.naturalWidth} / ${target.naturalHeight}`;
-  main.classList.toggle("other-shape", Math.abs(target.naturalWidth / target.naturalHeight - canvas.width / canvas.height) > 0.01);
+  main.classList.toggle(
+    "other-shape",
+    Math.abs(target.naturalWidth / target.naturalHeight - canvas.width / canvas.height) > 0.01,
+  );
 });
 
 /** Shows the variant that is looked at, the picture before, or the mend as it stands. */
@@ -351,27 +439,45 @@ function holdBeside() {
   figure.querySelector("figcaption").textContent = `variant ${thumbs().indexOf(one) + 1}, held beside`;
 }
 
-main.addEventListener("click", async ({ target }) => {
+/** What a press on a button does: by its data, or by its id. */
+const BY_DATA = {
+  variant: ({ variant }) => view(+variant),
+  mend: async ({ mend }) => {
+    viewed = 0;
+    await settled();
+    studio.read(mend);
+  },
+  order: ({ of, order }) => studio.stack(`/mends/${of}/order?by=${order}`),
+  shown: ({ of, shown }) => studio.stack(`/mends/${of}/shown?shown=${shown}`),
+  off: ({ off }) => studio.stack(`/mends/${off}/off`),
+  lead: ({ lead, picture }) => addCue(`/cues?picture=${picture}&role=${lead}`),
+  ofShot: ({ ofShot }) => addCue(`/of-shot/${ofShot}`),
+  stop: async ({ stop }) => {
+    await fetch(`/runs/${stop}/stop`, { method: "POST", headers: { "HX-Request": "true" } }).catch(() => null);
+    studio.read();
+  },
+};
+const BY_ID = {
+  accept,
+  more: () => run(true),
+  near: () => run(true, viewed),
+  "hold-beside": holdBeside,
+  "new-mend": () => {
+    flush();
+    studio.anew();
+  },
+  "redo-stack": () => studio.stack(`/redo?mend=${studio.open}`),
+  copy,
+  "as-take": asTake,
+  undo: () => studio.stack(`/walk?back=true&mend=${studio.open}`),
+  redo: () => studio.stack(`/walk?back=false&mend=${studio.open}`),
+};
+main.addEventListener("click", ({ target }) => {
   const button = target.closest("button");
   if (!button) return;
-  const { mend, order, shown, off, of, variant, lead, picture, ofShot, stop } = button.dataset;
-  if (variant) view(+variant);
-  else if (mend) { viewed = 0; await settled(); studio.read(mend); }
-  else if (order) studio.stack(`/mends/${of}/order?by=${order}`);
-  else if (shown) studio.stack(`/mends/${of}/shown?shown=${shown}`);
-  else if (off) studio.stack(`/mends/${off}/off`);
-  else if (lead) addCue(`/cues?picture=${picture}&role=${lead}`);
-  else if (ofShot) addCue(`/of-shot/${ofShot}`);
-  else if (stop) fetch(`/runs/${stop}/stop`, { method: "POST", headers: { "HX-Request": "true" } }).catch(() => null).then(() => studio.read());
-  else if (button.id === "accept") accept();
-  else if (button.id === "more") run(true);
-  else if (button.id === "near") run(true, viewed);
-  else if (button.id === "hold-beside") holdBeside();
-  else if (button.id === "new-mend") { flush(); studio.anew(); }
-  else if (button.id === "redo-stack") studio.stack(`/redo?mend=${studio.open}`);
-  else if (button.id === "copy") copy();
-  else if (button.id === "as-take") asTake();
-  else if (["undo", "redo"].includes(button.id)) studio.stack(`/walk?back=${button.id === "undo"}&mend=${studio.open}`);
+  const name = Object.keys(BY_DATA).find((one) => button.dataset[one]);
+  if (name) BY_DATA[name](button.dataset);
+  else BY_ID[button.id]?.();
 });
 
 function addCue(path) {
@@ -382,11 +488,16 @@ main.addEventListener("change", ({ target }) => {
   if (target.dataset.cue) studio.mend(`/cues/${target.dataset.cue}?weight=${target.value}`);
 });
 onEdits(main, (cue, edit) => studio.mend(`/cues/${cue}/lends`, { form: formOf(edit) }));
-main.addEventListener("input", ({ target }) => { if (target.dataset.cue) target.nextElementSibling.textContent = (+target.value).toFixed(2); });
+main.addEventListener("input", ({ target }) => {
+  if (target.dataset.cue) target.nextElementSibling.textContent = (+target.value).toFixed(2);
+});
 
 async function copy() {
   const takes = [...document.querySelectorAll("[name=copy-to]:checked")].map((one) => ["take", one.value]);
-  if (!takes.length) { problem("Choose the takes first to which this mend should go."); return; }
+  if (!takes.length) {
+    problem("Choose the takes first to which this mend should go.");
+    return;
+  }
   studio.mend(`/copy?${new URLSearchParams(takes)}`);
 }
 async function asTake() {
@@ -398,36 +509,62 @@ async function asTake() {
 // -- what comes from elsewhere -------------------------------------------------------------------------------
 
 document.addEventListener("moss:tick", ({ detail }) => {
-  const own = (detail.made ?? []).includes(`mend ${studio.state.stack}`) || (detail.runs ?? []).some((one) => one.stack === studio.state.stack);
-  const read = (detail.made ?? []).some((made) => made.startsWith("reading ") && get("mend-cues").innerHTML.includes(made.slice("reading ".length)));
+  const own =
+    (detail.made ?? []).includes(`mend ${studio.state.stack}`) ||
+    (detail.runs ?? []).some((one) => one.stack === studio.state.stack);
+  const read = (detail.made ?? []).some(
+    (made) => made.startsWith("reading ") && get("mend-cues").innerHTML.includes(made.slice("reading ".length)),
+  );
   if (own || read || detail.again || detail.hello) studio.read();
 });
-addEventListener("paste", ({ clipboardData }) => { const file = [...(clipboardData?.files ?? [])].find((f) => f.type.startsWith("image/")); if (file) bring(file); });
+addEventListener("paste", ({ clipboardData }) => {
+  const file = [...(clipboardData?.files ?? [])].find((f) => f.type.startsWith("image/"));
+  if (file) bring(file);
+});
 canvas.addEventListener("dragover", (event) => event.preventDefault());
-canvas.addEventListener("drop", (event) => { event.preventDefault(); const [file] = event.dataTransfer.files; if (file) bring(file); });
+canvas.addEventListener("drop", (event) => {
+  event.preventDefault();
+  const [file] = event.dataTransfer.files;
+  if (file) bring(file);
+});
 
 // -- how it is shown, keys -----------------------------------------------------------------------------------
 
-const cover = () => { canvas.style.opacity = get("alone").checked ? 1 : get("veil-cover").value / 100; };
+const cover = () => {
+  canvas.style.opacity = get("alone").checked ? 1 : get("veil-cover").value / 100;
+};
 get("veil-cover").addEventListener("input", cover);
-get("alone").addEventListener("change", ({ target }) => { veil.alone = target.checked; veil.show(); cover(); });
+get("alone").addEventListener("change", ({ target }) => {
+  veil.alone = target.checked;
+  veil.show();
+  cover();
+});
 cover();
 
-const HANDS = ["brush", "outline", "box", "frame", "tone", "part", "window"];
-document.addEventListener("keydown", (event) => {
-  const field = event.target.closest("input:not([type=radio], [type=checkbox], [type=range]), textarea, select");
-  if (field || event.altKey || event.ctrlKey || event.metaKey) return;
-  if (event.code === "Space" && !event.target.closest("button, a, label, input, summary")) { event.preventDefault(); main.classList.add("lifted"); return; }
-  if (event.key.startsWith("Arrow") && event.target.closest("input")) return;
-  if (HANDS[+event.key - 1]) take(HANDS[+event.key - 1]);
-  else if (event.key === "ArrowRight" || event.key === "ArrowLeft") { event.preventDefault(); step(event.key === "ArrowRight" ? 1 : -1); }
-  else if (event.key === "k") accept();
-  else if (event.key === "n") get("new-mend")?.click();
-  else if (event.key === "b" && !before) { before = true; look(); }
+overlayKeys(main, {
+  hands: ["brush", "outline", "box", "frame", "tone", "part", "window"],
+  take,
+  keys: {
+    ArrowRight: (event) => stepped(event, 1),
+    ArrowLeft: (event) => stepped(event, -1),
+    k: accept,
+    n: () => get("new-mend")?.click(),
+    b: () => {
+      before = true;
+      look();
+    },
+  },
+  sinks: look,
 });
+function stepped(event, by) {
+  if (event.target.closest("input")) return;
+  event.preventDefault();
+  step(by);
+}
 addEventListener("keyup", (event) => {
-  if (event.code === "Space") look();
-  if (event.key === "b") { before = false; look(); }
+  if (event.key !== "b") return;
+  before = false;
+  look();
 });
 
 take("brush");

@@ -4,7 +4,12 @@ import { inked, tile } from "../hatch.js";
 const PAPER = "#F7F4EC";
 
 const WAYS = { add: "source-over", take: "destination-out", meet: "destination-in", only: "copy" };
-const LINES = [[-8, 16, 8, 0], [0, 16, 16, 0], [8, 16, 24, 0], [16, 16, 32, 0]];
+const LINES = [
+  [-8, 16, 8, 0],
+  [0, 16, 16, 0],
+  [8, 16, 24, 0],
+  [16, 16, 32, 0],
+];
 
 export class Veil {
   /** canvas : on the picture. The mask is kept in a canvas of its own, white and open where the picture may change. */
@@ -15,13 +20,20 @@ export class Veil {
   }
 
   sized(width, height) {
-    for (const one of [this.canvas, this.mask]) if (one.width !== width || one.height !== height) [one.width, one.height] = [width, height];
+    for (const one of [this.canvas, this.mask])
+      if (one.width !== width || one.height !== height) [one.width, one.height] = [width, height];
     this.pen = this.canvas.getContext("2d");
-    this.hatch = this.pen.createPattern(tile(16, "rgba(185, 196, 138, .38)", LINES, Math.max(1.4, width / 500)), "repeat");
+    this.hatch = this.pen.createPattern(
+      tile(16, "rgba(185, 196, 138, .38)", LINES, Math.max(1.4, width / 500)),
+      "repeat",
+    );
     this.paint = this.mask.getContext("2d", { willReadFrequently: true });
   }
 
-  /** A stroke's stretch, on the mask (but a soft one's) and at once on the veil: nothing else is drawn while the hand moves. */
+  /**
+   * A stroke's stretch, on the mask (but a soft one's) and at once on the veil: nothing else is drawn while the hand
+   * moves.
+   */
   stretch(from, to, width, opens, soft = false) {
     const onVeil = [this.pen, this.alone ? "rgba(185, 196, 138, .5)" : this.hatch];
     for (const [pen, style] of soft ? [onVeil] : [[this.paint, "#fff"], onVeil]) {
@@ -30,7 +42,7 @@ export class Veil {
       pen.lineWidth = width;
       pen.strokeStyle = style;
       pen.globalCompositeOperation = opens ? "source-over" : "destination-out";
-      if (opens && pen === this.pen) this.once(pen, from, to, width);
+      if (opens && pen === this.pen) this.once(pen, from, to);
       pen.beginPath();
       pen.moveTo(...from);
       pen.lineTo(...to);
@@ -39,7 +51,10 @@ export class Veil {
     }
   }
 
-  /** A soft stroke, once the hand is up: its stretches ([from, to, width]) narrower, blurred as far as they lost. edge : 0 soft … 1 hard. */
+  /**
+   * A soft stroke, once the hand is up: its stretches ([from, to, width]) narrower, blurred as far as they lost. edge
+   * : 0 soft … 1 hard.
+   */
   soft(stretches, edge, opens) {
     const { width, height } = this.mask;
     const stroke = Object.assign(document.createElement("canvas"), { width, height });
@@ -70,7 +85,7 @@ export class Veil {
   }
 
   /** The hatching is half open: what is brushed twice must not grow darker. */
-  once(pen, from, to, width) {
+  once(pen, from, to) {
     pen.save();
     pen.globalCompositeOperation = "destination-out";
     pen.strokeStyle = "#000";

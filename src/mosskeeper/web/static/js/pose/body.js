@@ -1,18 +1,37 @@
 // @ts-check
-// How a body moves when one of its joints is dragged: bones keep their lengths, feet stay on the ground. Joints are [x, y] in px of
-// the picture, in the order of the studio; a joint that is hidden keeps its place for when it comes back.
+// How a body moves when one of its joints is dragged: bones keep their lengths, feet stay on the ground. Joints are
+// [x, y] in px of the picture, in the order of the studio; a joint that is hidden keeps its place for when it comes
+// back.
 /** @typedef {number[]} Point  x, y */
 /** @typedef {number[]} Limb  three joints: root, middle, end */
 
 const NAMES = [
-  "nose", "neck", "right shoulder", "right elbow", "right wrist", "left shoulder", "left elbow", "left wrist", "right hip",
-  "right knee", "right ankle", "left hip", "left knee", "left ankle", "right eye", "left eye", "right ear", "left ear",
+  "nose",
+  "neck",
+  "right shoulder",
+  "right elbow",
+  "right wrist",
+  "left shoulder",
+  "left elbow",
+  "left wrist",
+  "right hip",
+  "right knee",
+  "right ankle",
+  "left hip",
+  "left knee",
+  "left ankle",
+  "right eye",
+  "left eye",
+  "right ear",
+  "left ear",
 ];
 /** @type {Record<string, number>} */
 export const N = Object.fromEntries(NAMES.map((name, k) => [name, k]));
 export const HEAD = [N.nose, N["right eye"], N["left eye"], N["right ear"], N["left ear"]];
 const ARMS = { right: [2, 3, 4], left: [5, 6, 7] };
 const LEGS = { right: [8, 9, 10], left: [11, 12, 13] };
+const HIPS = [8, 11];
+const SHOULDERS = [2, 5];
 const UPPER = [0, 1, 2, 3, 4, 5, 6, 7, 14, 15, 16, 17];
 
 /** @type {(a: Point, b: Point) => Point} */
@@ -25,13 +44,17 @@ const middle = (a, b) => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
 /** @type {(p: Point, about: Point, angle: number) => Point} */
 export const turned = (p, about, angle) => {
   const [dx, dy] = less(p, about);
-  return [about[0] + dx * Math.cos(angle) - dy * Math.sin(angle), about[1] + dx * Math.sin(angle) + dy * Math.cos(angle)];
+  return [
+    about[0] + dx * Math.cos(angle) - dy * Math.sin(angle),
+    about[1] + dx * Math.sin(angle) + dy * Math.cos(angle),
+  ];
 };
 export const hips = (/** @type {Point[]} */ p) => middle(p[N["right hip"]], p[N["left hip"]]);
 export const headMiddle = (/** @type {Point[]} */ p) => middle(p[N["right ear"]], p[N["left ear"]]);
 
 /**
- * Where the middle joint of two bones of lengths a and b lies between two ends, on the side on which `was` is (law of cosines).
+ * Where the middle joint of two bones of lengths a and b lies between two ends, on the side on which `was` is (law of
+ * cosines).
  * @type {(from: Point, to: Point, a: number, b: number, was: Point) => Point}
  */
 function bent(from, to, a, b, was) {
@@ -57,11 +80,16 @@ function reached(p, [root, mid, end], target) {
 }
 
 /** @type {(p: Point[], which: number[], by: Point) => void} */
-function moveAll(p, which, by) { for (const k of which) p[k] = add(p[k], by); }
+function moveAll(p, which, by) {
+  for (const k of which) p[k] = add(p[k], by);
+}
 /** @type {(p: Point[], which: number[], about: Point, angle: number) => void} */
-function turnAll(p, which, about, angle) { for (const k of which) p[k] = turned(p[k], about, angle); }
+function turnAll(p, which, about, angle) {
+  for (const k of which) p[k] = turned(p[k], about, angle);
+}
 const angleOf = (/** @type {Point} */ v) => Math.atan2(v[1], v[0]);
-const limbOf = (/** @type {number} */ k) => [ARMS.right, ARMS.left, LEGS.right, LEGS.left].find((limb) => limb.includes(k));
+const limbOf = (/** @type {number} */ k) =>
+  [ARMS.right, ARMS.left, LEGS.right, LEGS.left].find((limb) => limb.includes(k));
 
 /**
  * The joints after one was dragged.
@@ -71,29 +99,50 @@ const limbOf = (/** @type {number} */ k) => [ARMS.right, ARMS.left, LEGS.right, 
  */
 export function dragged(joints, k, to, free = false) {
   const p = joints.map((joint) => [...joint]);
-  if (free) { p[k] = to; return p; }
   const limb = limbOf(k);
-  if (limb && k === limb[2]) reached(p, limb, to);
-  else if (limb && k === limb[1]) { // the upper bone turns, the lower one goes along
-    const turn = angleOf(less(to, p[limb[0]])) - angleOf(less(p[k], p[limb[0]]));
-    const lower = less(p[limb[2]], p[k]);
-    p[k] = turned(p[k], p[limb[0]], turn);
-    if (LEGS.right.includes(k) || LEGS.left.includes(k)) keepFoot(p, limb, joints);
-    else p[limb[2]] = add(p[k], lower);
-  } else if (k === N["right hip"] || k === N["left hip"]) pelvis(p, less(to, p[k]), joints);
-  else if (k === N["right shoulder"] || k === N["left shoulder"]) {
-    const turn = angleOf(less(to, p[N.neck])) - angleOf(less(p[k], p[N.neck]));
-    for (const arm of Object.values(ARMS)) {
-      const hang = arm.slice(1).map((j) => less(p[j], p[arm[0]]));
-      p[arm[0]] = turned(p[arm[0]], p[N.neck], turn);
-      arm.slice(1).forEach((j, i) => { p[j] = add(p[arm[0]], hang[i]); });
-    }
-  } else if (k === N.neck) { // the spine keeps its length, and what hangs on it turns with it
-    const root = hips(p);
-    turnAll(p, UPPER, root, angleOf(less(to, root)) - angleOf(less(p[k], root)));
-  } else if (k === N.nose) turnHead(p, less(to, p[k]));
+  if (free) p[k] = to;
+  else if (limb && k === limb[2]) reached(p, limb, to);
+  else if (limb && k === limb[1]) bend(p, limb, to, joints);
+  else if (HIPS.includes(k)) pelvis(p, less(to, p[k]), joints);
+  else if (SHOULDERS.includes(k)) shoulders(p, k, to);
+  else if (k === N.neck) spine(p, to);
+  else if (k === N.nose) turnHead(p, less(to, p[k]));
   else if (HEAD.includes(k)) turnAll(p, HEAD, p[N.neck], angleOf(less(to, p[N.neck])) - angleOf(less(p[k], p[N.neck])));
   return p;
+}
+
+/**
+ * The upper bone of a limb turns, and the lower one goes along; a foot stays on the ground as far as it can.
+ * @type {(p: Point[], limb: Limb, to: Point, before: Point[]) => void}
+ */
+function bend(p, limb, to, before) {
+  const [root, mid, end] = limb;
+  const turn = angleOf(less(to, p[root])) - angleOf(less(p[mid], p[root]));
+  const lower = less(p[end], p[mid]);
+  p[mid] = turned(p[mid], p[root], turn);
+  if (limb === LEGS.right || limb === LEGS.left) keepFoot(p, limb, before);
+  else p[end] = add(p[mid], lower);
+}
+
+/**
+ * The shoulders turn about the neck, and arms hang on them as before.
+ * @type {(p: Point[], k: number, to: Point) => void}
+ */
+function shoulders(p, k, to) {
+  const turn = angleOf(less(to, p[N.neck])) - angleOf(less(p[k], p[N.neck]));
+  for (const [shoulder, ...arm] of Object.values(ARMS)) {
+    const hang = arm.map((j) => less(p[j], p[shoulder]));
+    p[shoulder] = turned(p[shoulder], p[N.neck], turn);
+    arm.forEach((j, i) => {
+      p[j] = add(p[shoulder], hang[i]);
+    });
+  }
+}
+
+/** The spine keeps its length, and what hangs on it turns with it. @type {(p: Point[], to: Point) => void} */
+function spine(p, to) {
+  const root = hips(p);
+  turnAll(p, UPPER, root, angleOf(less(to, root)) - angleOf(less(p[N.neck], root)));
 }
 
 /**
@@ -110,7 +159,7 @@ function pelvis(p, by, before) {
 }
 
 /** @type {(p: Point[], limb: Limb, before: Point[]) => void} */
-function keepFoot(p, [root, mid, end], before) {
+function keepFoot(p, [, mid, end], before) {
   const b = long(less(before[end], before[mid]));
   const down = less(before[end], p[mid]);
   p[end] = add(p[mid], [(down[0] / (long(down) || 1)) * b, (down[1] / (long(down) || 1)) * b]);
@@ -135,8 +184,17 @@ function turnHead(p, by) {
 /** @type {(joints: Point[], by: Point) => Point[]} */
 export const moved = (joints, by) => joints.map((p) => add(p, by));
 /** @type {(joints: Point[], about: Point, k: number) => Point[]} */
-export const grown = (joints, about, k) => joints.map((p) => add(about, less(p, about).map((v) => v * k)));
+export const grown = (joints, about, k) =>
+  joints.map((p) =>
+    add(
+      about,
+      less(p, about).map((v) => v * k),
+    ),
+  );
 /** @type {(joints: Point[], about: Point, angle: number) => Point[]} */
 export const rolled = (joints, about, angle) => joints.map((p) => turned(p, about, angle));
 /** The lowest of the feet, under the middle of the hips. */
-export const ground = (/** @type {Point[]} */ p) => [hips(p)[0], Math.max(p[N["right ankle"]][1], p[N["left ankle"]][1])];
+export const ground = (/** @type {Point[]} */ p) => [
+  hips(p)[0],
+  Math.max(p[N["right ankle"]][1], p[N["left ankle"]][1]),
+];

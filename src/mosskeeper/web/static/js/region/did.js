@@ -13,10 +13,14 @@ export function askWhatEachDid(take, problem) {
     const { region } = target.dataset;
     if (region === undefined) return;
     key = `/takes/${take}/influence/${region}`;
-    get("influence-told").replaceChildren(Object.assign(document.createElement("li"), { textContent: "is being looked for …" }));
+    get("influence-told").replaceChildren(
+      Object.assign(document.createElement("li"), { textContent: "is being looked for …" }),
+    );
     const answer = await fetch(key, { method: "POST", headers }).catch(() => null);
     if (answer?.status === 204) did();
-    else if (!answer?.ok) get("influence-told").textContent = (await answer?.json().catch(() => null))?.problem ?? "The studio does not answer.";
+    else if (!answer?.ok)
+      get("influence-told").textContent =
+        (await answer?.json().catch(() => null))?.problem ?? "The studio does not answer.";
   });
   get("mend-bled")?.addEventListener("click", async () => {
     const { ok, told } = await asked(`${key}/mend`);
@@ -24,9 +28,17 @@ export function askWhatEachDid(take, problem) {
     else problem(told.problem);
   });
   async function did() {
-    const { told, acts = 0, out = "" } = await fetch(`${key}.json`).then((answer) => answer.json()).catch(() => ({}));
+    const {
+      told,
+      acts = 0,
+      out = "",
+    } = await fetch(`${key}.json`)
+      .then((answer) => answer.json())
+      .catch(() => ({}));
     if (!told) return;
-    get("influence-told").replaceChildren(...told.map((sentence) => Object.assign(document.createElement("li"), { textContent: sentence })));
+    get("influence-told").replaceChildren(
+      ...told.map((sentence) => Object.assign(document.createElement("li"), { textContent: sentence })),
+    );
     get("mend-bled").hidden = !out;
     get("influence-map").src = `${key}.png`;
     get("influence-map").hidden = !acts;

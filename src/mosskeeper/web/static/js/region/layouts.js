@@ -5,10 +5,15 @@ const get = (id) => document.getElementById(id);
 
 /** lay(name) : lays one. done() : resolves once all acts before are kept. problem(sentence) : tells it. */
 export function chooseLayouts({ shot, lay, done, problem }) {
-  get("layouts").addEventListener("click", ({ target }) => { const button = target.closest("[data-layout]"); if (button) lay(button.dataset.layout); });
+  get("layouts").addEventListener("click", ({ target }) => {
+    const button = target.closest("[data-layout]");
+    if (button) lay(button.dataset.layout);
+  });
   get("keep-layout").addEventListener("click", async () => {
     await done();
-    const { ok, told } = await asked(`/shots/${shot}/layouts`, { body: new URLSearchParams({ name: get("layout-name").value }) });
+    const { ok, told } = await asked(`/shots/${shot}/layouts`, {
+      body: new URLSearchParams({ name: get("layout-name").value }),
+    });
     if (ok) location.reload();
     else problem(told.problem);
   });
@@ -16,13 +21,23 @@ export function chooseLayouts({ shot, lay, done, problem }) {
     const { layoutOut, name } = target.dataset;
     if (!layoutOut) return;
     const { ok, told } = await asked(`/layouts/${layoutOut}/out`);
-    if (!ok) { problem(told.problem); return; }
+    if (!ok) {
+      problem(told.problem);
+      return;
+    }
     const own = target.closest(".own-layout");
     own.hidden = true;
-    const back = Object.assign(document.createElement("button"), { type: "button", className: "act", textContent: "bring it back" });
+    const back = Object.assign(document.createElement("button"), {
+      type: "button",
+      className: "act",
+      textContent: "bring it back",
+    });
     back.addEventListener("click", async () => {
       const { ok: again, told: said } = await asked(`/layouts/${layoutOut}/out?back=true`);
-      if (!again) { problem(said.problem); return; }
+      if (!again) {
+        problem(said.problem);
+        return;
+      }
       own.hidden = false;
       get("layout-gone").replaceChildren();
     });

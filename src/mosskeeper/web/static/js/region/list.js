@@ -2,7 +2,8 @@
 import { onEdits } from "../lends.js";
 
 const get = (id) => document.getElementById(id);
-const bare = (field) => (field.dataset.field === "threshold" && !+field.value ? "" : field.value); // a soft border has none
+// a soft border has none
+const bare = (field) => (field.dataset.field === "threshold" && !+field.value ? "" : field.value);
 
 function cueHtml({ id, role, picture, weight, lends }) {
   const image = picture ? `<img src="/pictures/${picture}/thumbnail.jpg" alt="">` : "";
@@ -12,13 +13,17 @@ function cueHtml({ id, role, picture, weight, lends }) {
 }
 
 export class List {
-  /** acts : chosen(id), told(id, name, value), bordered(id, name, value), act(id, name), cast(id, value), lead(id, picture, role), weigh(id, cue, weight), edit(id, cue, edit). */
+  /**
+   * acts : chosen(id), told(id, name, value), bordered(id, name, value), act(id, name), cast(id, value), lead(id,
+   * picture, role), weigh(id, cue, weight), edit(id, cue, edit).
+   */
   constructor(acts) {
     this.acts = acts;
     this.place = get("region-list");
     this.place.addEventListener("input", ({ target }) => {
       this.says(target);
-      if (["feather", "threshold"].includes(target.dataset.field)) acts.bordered(this.of(target), target.dataset.field, bare(target));
+      if (["feather", "threshold"].includes(target.dataset.field))
+        acts.bordered(this.of(target), target.dataset.field, bare(target));
       if (["words", "negative"].includes(target.dataset.field)) {
         clearTimeout(target.later);
         target.later = setTimeout(() => this.send(target), 500);
@@ -39,7 +44,9 @@ export class List {
     });
   }
 
-  of(element) { return element.closest(".region-row")?.dataset.region; }
+  of(element) {
+    return element.closest(".region-row")?.dataset.region;
+  }
 
   send(field) {
     clearTimeout(field.later);
@@ -54,8 +61,12 @@ export class List {
 
   says(field) {
     const output = field.parentElement.querySelector("output");
-    if (output) output.textContent = field.dataset.field === "threshold" && !+field.value ? "soft" : (+field.value).toFixed(2);
-    if (field.tagName === "TEXTAREA") { field.style.height = "auto"; field.style.height = `${field.scrollHeight + 2}px`; }
+    if (output)
+      output.textContent = field.dataset.field === "threshold" && !+field.value ? "soft" : (+field.value).toFixed(2);
+    if (field.tagName === "TEXTAREA") {
+      field.style.height = "auto";
+      field.style.height = `${field.scrollHeight + 2}px`;
+    }
   }
 
   show(regions, chosen, overlaps) {
@@ -68,7 +79,14 @@ export class List {
       this.fill(row, region, region.id === chosen, n, overlaps);
     }
     for (const row of rows.values()) row.remove();
-    if (!regions.length) this.place.replaceChildren(Object.assign(document.createElement("li"), { className: "facts", textContent: "No regions yet: drag one open on the picture, choose a layout, or have them proposed from the words." }));
+    if (!regions.length)
+      this.place.replaceChildren(
+        Object.assign(document.createElement("li"), {
+          className: "facts",
+          textContent:
+            "No regions yet: drag one open on the picture, choose a layout, or have them proposed from the words.",
+        }),
+      );
     else this.place.querySelector(":scope > .facts")?.remove();
   }
 
@@ -79,19 +97,37 @@ export class List {
     letter.textContent = region.letter;
     letter.setAttribute("aria-pressed", String(chosen));
     letter.setAttribute("aria-label", `Region ${region.letter}`);
-    for (const field of row.querySelectorAll("[data-field]")) {
-      field.setAttribute("aria-label", `${field.getAttribute("aria-label")?.replace(/ of region .$/, "") ?? field.dataset.field} of region ${region.letter}`);
-      if (field === document.activeElement || field.later) continue;
-      field.value = region[field.dataset.field] ?? (field.type === "range" ? 0 : "");
-      this.says(field);
-    }
-    for (const name of ["feather", "threshold", "overlap"]) row.querySelector(`[data-field=${name}]`).closest("label").hidden = !region.fades; // of people and things nothing goes over at a border
-    const lies = overlaps.filter(({ of }) => of.includes(n)).map(({ of, share }) => `${Math.round(100 * share)} % over ${String.fromCharCode(65 + of.find((m) => m !== n))}`);
-    row.querySelector(".region-given").textContent = [region.given, region.holds.length ? `holds ${region.holds.join(", ")}` : "", region.unknown.length ? `not known here: ${region.unknown.join(", ")}` : "", ...lies].filter(Boolean).join(" · ");
+    for (const field of row.querySelectorAll("[data-field]")) this.fillField(field, region);
+    // of people and things nothing goes over at a border
+    for (const name of ["feather", "threshold", "overlap"])
+      row.querySelector(`[data-field=${name}]`).closest("label").hidden = !region.fades;
+    row.querySelector(".region-given").textContent = givenOf(region, n, overlaps);
     row.querySelector("[data-act=mute]").textContent = region.on ? "mute" : "let act";
     row.querySelector("[data-act=solo]").classList.toggle("on", region.solo);
     const cues = row.querySelector(".region-cues");
     const html = region.cues.map(cueHtml).join("");
-    if (cues.dataset.html !== html && !cues.querySelector("input:focus")) { cues.innerHTML = html; cues.dataset.html = html; }
+    if (cues.dataset.html !== html && !cues.querySelector("input:focus")) {
+      cues.innerHTML = html;
+      cues.dataset.html = html;
+    }
   }
+
+  /** What a field of a region says; one that somebody is in, or that was typed in just now, stays. */
+  fillField(field, region) {
+    const called = (field.ariaLabel ?? field.dataset.field).replace(/ of region .$/, "");
+    field.ariaLabel = `${called} of region ${region.letter}`;
+    if (field === document.activeElement || field.later) return;
+    field.value = region[field.dataset.field] ?? (field.type === "range" ? 0 : "");
+    this.says(field);
+  }
+}
+
+/** What is given to a region, what of its words is not known, and over which others it lies. */
+function givenOf(region, n, overlaps) {
+  const lies = overlaps
+    .filter(({ of }) => of.includes(n))
+    .map(({ of, share }) => `${Math.round(100 * share)} % over ${String.fromCharCode(65 + of.find((m) => m !== n))}`);
+  const holds = region.holds.length ? `holds ${region.holds.join(", ")}` : "";
+  const unknown = region.unknown.length ? `not known here: ${region.unknown.join(", ")}` : "";
+  return [region.given, holds, unknown, ...lies].filter(Boolean).join(" · ");
 }

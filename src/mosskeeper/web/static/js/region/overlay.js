@@ -9,6 +9,7 @@ import { tally } from "../tabs.js";
 import { formOf } from "../lends.js";
 import { askWhatEachDid } from "./did.js";
 import { chooseLayouts } from "./layouts.js";
+import { overlayKeys } from "../overlay-keys.js";
 import { List } from "./list.js";
 import { Patch } from "./patch.js";
 
@@ -29,7 +30,8 @@ const problem = (sentence, ways = []) => tell(get("region-problem"), sentence, w
 
 /** The regions with an act that is not confirmed yet: those that change no mask show at once. */
 function applied(now, { kind, of }) {
-  if (kind === "told") return { ...now, regions: now.regions.map((one) => (one.id === of.region ? { ...one, ...of.fields } : one)) };
+  if (kind === "told")
+    return { ...now, regions: now.regions.map((one) => (one.id === of.region ? { ...one, ...of.fields } : one)) };
   if (kind === "off") return { ...now, regions: now.regions.filter(({ id }) => id !== of.region) };
   if (kind !== "order") return now;
   const regions = [...now.regions];
@@ -49,12 +51,17 @@ const acted = new Acts({
   refused: (sentence) => problem(sentence),
   says: problem,
 });
-const act = (path, more) => { problem(""); return acted.do(`/shots/${shot}/regions${path}`, more); };
+const act = (path, more) => {
+  problem("");
+  return acted.do(`/shots/${shot}/regions${path}`, more);
+};
 const NUMBERS = ["strength", "feather", "threshold", "start", "end"];
 /** Tells a region something: fields of its own. */
 function tellRegion(region, fields) {
   const entries = Object.entries(fields);
-  const own = Object.fromEntries(entries.map(([name, value]) => [name, !NUMBERS.includes(name) ? value : value === "" ? null : +value]));
+  const own = Object.fromEntries(
+    entries.map(([name, value]) => [name, !NUMBERS.includes(name) ? value : value === "" ? null : +value]),
+  );
   const form = Object.fromEntries(entries.map(([name, value]) => [name, String(value ?? "")]));
   return act(`/${region}`, { form, kind: "told", of: { region, fields: own } });
 }
@@ -67,35 +74,48 @@ function settled() {
 }
 goesOnOnce(settled);
 
-const read = () => acted.read(() => asked(`/shots/${shot}/regions.json`, { method: "GET" }).then(({ ok, told }) => (ok ? told : null)));
+const read = () =>
+  acted.read(() => asked(`/shots/${shot}/regions.json`, { method: "GET" }).then(({ ok, told }) => (ok ? told : null)));
 
 /** Shows the regions as they stand. done : an act that was confirmed just now; a region that it made is chosen. */
 function take(now, done = null) {
   state = now;
   if (done?.of?.fresh && done.of.picks === picks) chosen = done.of.fresh;
-  tally("regions", state.regions.length);
   if (!state.regions.some(({ id }) => id === chosen)) chosen = state.regions.at(-1)?.id ?? "";
-  const words = get("words");
-  const other = state.words !== undefined && state.words !== words.value && document.activeElement !== words;
-  if (other && main.dataset.rest && state.rest !== main.dataset.rest) { anew(); return; }
+  if (changedElsewhere()) {
+    anew();
+    return;
+  }
   main.dataset.rest = state.rest;
+  tally("regions", state.regions.length);
   get("undo").disabled = !state.undoes;
-  get("areas").replaceChildren(...state.areas.map(({ cue, name, area }) => {
-    const button = Object.assign(document.createElement("button"), {
-      type: "button",
-      className: "act",
-      textContent: `${name} acts ${area === "a part of its own" ? "in " : ""}${area}: make it a region`,
-      title: "The part in which the reference acts is drawn and moved like any region",
-    });
-    button.dataset.cue = cue;
-    return button;
-  }));
   get("redo").disabled = !state.redoes;
+  get("areas").replaceChildren(...state.areas.map(areaButton));
   show();
   if (!acted.waiting.length) planned();
 }
 
-/** What an act that makes a region carries: its id, and that it is chosen unless the artist chooses another meanwhile. */
+/** Whether words of the whole picture that stand in the page are others by now, and not by the hand that is in them. */
+function changedElsewhere() {
+  const words = get("words");
+  if (state.words === undefined || state.words === words.value || document.activeElement === words) return false;
+  return Boolean(main.dataset.rest) && state.rest !== main.dataset.rest;
+}
+
+function areaButton({ cue, name, area }) {
+  const button = Object.assign(document.createElement("button"), {
+    type: "button",
+    className: "act",
+    textContent: `${name} acts ${area === "a part of its own" ? "in " : ""}${area}: make it a region`,
+    title: "The part in which the reference acts is drawn and moved like any region",
+  });
+  button.dataset.cue = cue;
+  return button;
+}
+
+/**
+ * What an act that makes a region carries: its id, and that it is chosen unless the artist chooses another meanwhile.
+ */
 const makes = (fresh) => ({ kind: "made", of: { fresh, picks } });
 
 function pick(id) {
@@ -107,11 +127,23 @@ function pick(id) {
 // -- how it is shown -------------------------------------------------------------------------------------------
 
 const list = new List({
-  chosen: (id, focus) => { if (id && id !== chosen) pick(id); if (focus) place.focus({ preventScroll: true }); },
+  chosen: (id, focus) => {
+    if (id && id !== chosen) pick(id);
+    if (focus) place.focus({ preventScroll: true });
+  },
   told: (id, name, value) => tellRegion(id, { [name]: value }),
-  bordered: (id, name, value) => { const patch = patches.get(id); if (patch?.mask) { patch.region = { ...patch.region, [name]: value === "" ? null : +value }; patch.draw(); } },
+  bordered: (id, name, value) => {
+    const patch = patches.get(id);
+    if (patch?.mask) {
+      patch.region = { ...patch.region, [name]: value === "" ? null : +value };
+      patch.draw();
+    }
+  },
   act: (id, name) => acts[name]?.(id),
-  cast: (id, value) => { const [character, outfit] = value.split(" "); act(`/${id}/cast?character=${character}&outfit=${outfit}`); },
+  cast: (id, value) => {
+    const [character, outfit] = value.split(" ");
+    act(`/${id}/cast?character=${character}&outfit=${outfit}`);
+  },
   lead: (id, picture, role) => act(`/${id}/cues?picture=${picture}&role=${role}`),
   weigh: (id, cue, weight) => act(`/${id}/cues/${cue}?weight=${weight}`),
   edit: (id, cue, edit) => act(`/${id}/cues/${cue}/lends`, { form: formOf(edit) }),
@@ -121,37 +153,41 @@ const acts = {
   solo: (id) => tellRegion(id, { solo: !of(id).solo }),
   front: (id) => act(`/${id}/order?by=-1`, { kind: "order", of: { region: id, by: -1 } }),
   back: (id) => act(`/${id}/order?by=1`, { kind: "order", of: { region: id, by: 1 } }),
-  copy: (id) => { const fresh = freshId(); act(`/${id}/copy?fresh=${fresh}`, makes(fresh)); },
+  copy: (id) => {
+    const fresh = freshId();
+    act(`/${id}/copy?fresh=${fresh}`, makes(fresh));
+  },
   off: (id) => act(`/${id}/off`, { kind: "off", of: { region: id } }),
 };
 const of = (id) => state.regions.find((region) => region.id === id);
 
 async function show() {
   list.show(state.regions, chosen, plan.overlaps);
-  const now = new Map();
-  for (const [n, region] of [...state.regions.entries()].reverse()) {
-    const before = patches.get(region.id);
-    const same = before && before.region.mask === region.mask && before.n === n;
-    const patch = same ? before : new Patch(place, region, n);
-    if (!same) { before?.canvas.remove(); before?.letter.remove(); patch.loading = patch.load().catch(() => {}); }
-    const was = patch.region;
-    patch.region = region;
-    if (same && patch.mask && ["fades", "feather", "threshold"].some((name) => was[name] !== region[name])) patch.draw();
-    now.set(region.id, patch);
-    place.append(patch.canvas, patch.letter);
-  }
-  for (const [id, patch] of patches) if (!now.has(id)) { patch.canvas.remove(); patch.letter.remove(); }
+  const now = new Map([...state.regions.entries()].reverse().map(([n, region]) => [region.id, patchOf(region, n)]));
+  for (const [id, patch] of patches) if (!now.has(id)) patch.remove();
   patches = now;
   await Promise.all([...patches.values()].map((patch) => patch.loading));
-  for (const [id, patch] of patches) {
-    for (const one of [patch.canvas, patch.letter]) { one.classList.toggle("picked", id === chosen); one.classList.toggle("mute", !patch.region.on); }
-    if (patch.box) patch.placed(patch.box);
-  }
+  for (const [id, patch] of patches) patch.marked(id === chosen);
   corner();
   main.dataset.ready = state.regions.map(({ id }) => id).join(" ") || "none"; // for tests: what is shown
 }
 
-const grip = Object.assign(document.createElement("i"), { className: "region-grip", title: "Drag it: the region's size" });
+/** The patch of a region as it stands: the one that lies there, where its mask is the same. */
+function patchOf(region, n) {
+  let patch = patches.get(region.id);
+  if (patch?.region.mask !== region.mask || patch.n !== n) {
+    patch?.remove();
+    patch = new Patch(place, region, n);
+    patch.loading = patch.load().catch(() => {});
+  } else patch.takes(region);
+  place.append(patch.canvas, patch.letter);
+  return patch;
+}
+
+const grip = Object.assign(document.createElement("i"), {
+  className: "region-grip",
+  title: "Drag it: the region's size",
+});
 grip.dataset.drag = "";
 function corner(box = patches.get(chosen)?.box) {
   grip.remove();
@@ -166,25 +202,54 @@ function corner(box = patches.get(chosen)?.box) {
 let flying = false;
 let again = null;
 async function planned(dragged = null) {
-  if (flying) { again = { dragged }; return; }
+  if (flying) {
+    again = { dragged };
+    return;
+  }
   flying = true;
-  const { ok, told } = await asked(`/shots/${shot}/regions/plan?seed=${seed}`, { json: { dragged, view: dragged ? plan.view : null } });
-  if (ok) { plan = told; tellPlan(); main.dataset.planned = String(+(main.dataset.planned ?? 0) + 1); }
+  const { ok, told } = await asked(`/shots/${shot}/regions/plan?seed=${seed}`, {
+    json: { dragged, view: dragged ? plan.view : null },
+  });
+  if (ok) {
+    plan = told;
+    tellPlan();
+    main.dataset.planned = String(+(main.dataset.planned ?? 0) + 1);
+  }
   flying = false;
-  if (again) { const next = again; again = null; planned(next.dragged); }
+  if (again) {
+    const next = again;
+    again = null;
+    planned(next.dragged);
+  }
 }
 
 function tellPlan() {
-  get("region-told").replaceChildren(...(plan.told.length ? plan.told : ["All of it fits."]).map((sentence) => {
-    const item = Object.assign(document.createElement("li"), { textContent: sentence });
-    const floats = /^Region ([A-H]) .*move it down (\d+) px/.exec(sentence);
-    if (floats) item.append(" ", Object.assign(document.createElement("button"), { type: "button", className: "act", textContent: "move it down", onclick: () => down(floats[1].charCodeAt(0) - 65) }));
-    return item;
-  }));
+  get("region-told").replaceChildren(
+    ...(plan.told.length ? plan.told : ["All of it fits."]).map((sentence) => {
+      const item = Object.assign(document.createElement("li"), { textContent: sentence });
+      const floats = /^Region ([A-H]) .*move it down (\d+) px/.exec(sentence);
+      if (floats)
+        item.append(
+          " ",
+          Object.assign(document.createElement("button"), {
+            type: "button",
+            className: "act",
+            textContent: "move it down",
+            onclick: () => down(floats[1].charCodeAt(0) - 65),
+          }),
+        );
+      return item;
+    }),
+  );
   for (const old of place.querySelectorAll(".region-stands, .region-horizon")) old.remove();
   for (const { region, box, subject } of plan.people) {
     const figure = Object.assign(document.createElement("i"), { className: "region-stands", title: subject });
-    [figure.style.left, figure.style.top, figure.style.width, figure.style.height] = [box[0], box[1], box[2] - box[0], box[3] - box[1]].map((share) => `${100 * share}%`);
+    [figure.style.left, figure.style.top, figure.style.width, figure.style.height] = [
+      box[0],
+      box[1],
+      box[2] - box[0],
+      box[3] - box[1],
+    ].map((share) => `${100 * share}%`);
     figure.dataset.of = String.fromCharCode(65 + region);
     place.append(figure);
   }
@@ -223,7 +288,10 @@ place.addEventListener("pointerdown", (event) => {
   if (event.button > 0) return;
   place.focus({ preventScroll: true });
   const start = at(event);
-  if (event.target === grip) { carry(event, patches.get(chosen), true); return; }
+  if (event.target === grip) {
+    carry(event, patches.get(chosen), true);
+    return;
+  }
   if (hand === "box") {
     const under = state.regions.map(({ id }) => patches.get(id)).filter((patch) => patch?.covers(...start));
     const own = under.find((patch) => patch.region.id === chosen);
@@ -246,19 +314,31 @@ function carry(event, patch, scales) {
   drag(event, {
     move(dx, dy) {
       const [x, y] = [dx / width, dy / height];
-      box = scales ? [x0, y0, Math.max(x1 + x, x0 + 0.02), Math.max(y1 + y, y0 + 0.02)] : [x0 + x, y0 + y, x1 + x, y1 + y];
+      box = scales
+        ? [x0, y0, Math.max(x1 + x, x0 + 0.02), Math.max(y1 + y, y0 + 0.02)]
+        : [x0 + x, y0 + y, x1 + x, y1 + y];
       patch.placed(box);
       corner(box);
       planned({ [patch.region.id]: box });
     },
-    end(moved) { if (moved) moveTo(patch.region.id, box); },
-    cancel() { patch.placed(patch.box); corner(); planned(); },
+    end(moved) {
+      if (moved) moveTo(patch.region.id, box);
+    },
+    cancel() {
+      patch.placed(patch.box);
+      corner();
+      planned();
+    },
   });
 }
 
 function open(event, start) {
   const points = [start];
-  const sketch = Object.assign(document.createElement("canvas"), { className: "region-patch", width: place.clientWidth, height: place.clientHeight });
+  const sketch = Object.assign(document.createElement("canvas"), {
+    className: "region-patch",
+    width: place.clientWidth,
+    height: place.clientHeight,
+  });
   const pen = sketch.getContext("2d");
   [pen.strokeStyle, pen.lineWidth] = ["#23302B", 2];
   place.append(sketch);
@@ -276,7 +356,11 @@ function open(event, start) {
     },
     end(moved) {
       sketch.remove();
-      if (!moved || points.length < 2) { const under = state.regions.find(({ id }) => patches.get(id)?.covers(...start)); if (under) pick(under.id); return; }
+      if (!moved || points.length < 2) {
+        const under = state.regions.find(({ id }) => patches.get(id)?.covers(...start));
+        if (under) pick(under.id);
+        return;
+      }
       laid({ kind: hand, points, way: "only" });
     },
     cancel: () => sketch.remove(),
@@ -284,32 +368,53 @@ function open(event, start) {
 }
 
 function brush(event, start) {
-  if (!chosen) { problem("Choose a region first, or drag one open: then brush adds to it, or takes away."); return; }
+  if (!chosen) {
+    problem("Choose a region first, or drag one open: then brush adds to it, or takes away.");
+    return;
+  }
   const points = [start, start];
-  const sketch = Object.assign(document.createElement("canvas"), { className: "region-patch", width: place.clientWidth, height: place.clientHeight });
+  const sketch = Object.assign(document.createElement("canvas"), {
+    className: "region-patch",
+    width: place.clientWidth,
+    height: place.clientHeight,
+  });
   const pen = sketch.getContext("2d");
-  Object.assign(pen, { lineWidth: 0.06 * sketch.width, lineCap: "round", lineJoin: "round", strokeStyle: hand === "adds" ? "rgba(185, 196, 138, .6)" : "rgba(247, 244, 236, .8)" });
+  Object.assign(pen, {
+    lineWidth: 0.06 * sketch.width,
+    lineCap: "round",
+    lineJoin: "round",
+    strokeStyle: hand === "adds" ? "rgba(185, 196, 138, .6)" : "rgba(247, 244, 236, .8)",
+  });
   place.append(sketch);
   drag(event, {
     move(_dx, _dy, e) {
       points.push(at(e));
       pen.clearRect(0, 0, sketch.width, sketch.height);
       pen.beginPath();
-      points.forEach(([x, y], k) => (k ? pen.lineTo(x * sketch.width, y * sketch.height) : pen.moveTo(x * sketch.width, y * sketch.height)));
+      points.forEach(([x, y], k) =>
+        k ? pen.lineTo(x * sketch.width, y * sketch.height) : pen.moveTo(x * sketch.width, y * sketch.height),
+      );
       pen.stroke();
     },
-    end() { sketch.remove(); drawn(chosen, { kind: "stroke", points, way: hand === "adds" ? "add" : "take" }); },
+    end() {
+      sketch.remove();
+      drawn(chosen, { kind: "stroke", points, way: hand === "adds" ? "add" : "take" });
+    },
     cancel: () => sketch.remove(),
   });
 }
 
 function takeHand(name) {
   hand = name;
-  for (const button of document.querySelectorAll("[data-hand]")) button.setAttribute("aria-pressed", String(button.dataset.hand === name));
+  for (const button of document.querySelectorAll("[data-hand]"))
+    button.setAttribute("aria-pressed", String(button.dataset.hand === name));
   place.dataset.hand = name;
 }
-get("hand").addEventListener("click", ({ target }) => { const button = target.closest("[data-hand]"); if (button) takeHand(button.dataset.hand); });
-get("areas").addEventListener("click", ({ target }) => { 
+get("hand").addEventListener("click", ({ target }) => {
+  const button = target.closest("[data-hand]");
+  if (button) takeHand(button.dataset.hand);
+});
+get("areas").addEventListener("click", ({ target }) => {
   if (!target.dataset.cue) return;
   const fresh = freshId();
   act(`/area?cue=${target.dataset.cue}&region=${fresh}`, makes(fresh));
@@ -326,63 +431,105 @@ async function seen(query) {
   seeing = query;
   problem("What is seen in the picture is being looked for …");
 }
-main.addEventListener("click", ({ target }) => { if (target.dataset.seen !== undefined) seen(new URLSearchParams({ picture: target.dataset.picture, name: target.dataset.seen })); });
+main.addEventListener("click", ({ target }) => {
+  if (target.dataset.seen !== undefined)
+    seen(new URLSearchParams({ picture: target.dataset.picture, name: target.dataset.seen }));
+});
 document.addEventListener("moss:tick", ({ detail }) => {
-  if (seeing && (detail.made ?? []).some((made) => made.startsWith("map choices:"))) { const query = seeing; seeing = ""; problem(""); seen(query); }
+  if (seeing && (detail.made ?? []).some((made) => made.startsWith("map choices:"))) {
+    const query = seeing;
+    seeing = "";
+    problem("");
+    seen(query);
+  }
 });
 get("apart").addEventListener("click", () => act("/apart"));
-get("region-cover").addEventListener("input", ({ target }) => { place.style.setProperty("--cover", target.value / 100); });
+get("region-cover").addEventListener("input", ({ target }) => {
+  place.style.setProperty("--cover", target.value / 100);
+});
 get("stands").addEventListener("change", ({ target }) => place.classList.toggle("no-stands", !target.checked));
-document.addEventListener("htmx:after:request", ({ detail }) => { if (/\/draft(\?|$)/.test(detail.ctx.request.action)) planned(); });
-
-for (const way of ["undo", "redo"]) get(way).addEventListener("click", async () => {
-  await settled();
-  const before = state.rest;
-  const { ok, told: now } = await asked(`/shots/${shot}/${way}`).then((gone) => (gone.ok ? asked(`/shots/${shot}/regions.json`, { method: "GET" }) : gone));
-  if (!ok) problem(now.problem);
-  else if (now.rest !== before) anew();
-  else acted.take(now);
+document.addEventListener("htmx:after:request", ({ detail }) => {
+  if (/\/draft(\?|$)/.test(detail.ctx.request.action)) planned();
 });
 
-const HANDS = ["box", "outline", "adds", "takes away"];
+for (const way of ["undo", "redo"])
+  get(way).addEventListener("click", async () => {
+    await settled();
+    const before = state.rest;
+    const { ok, told: now } = await asked(`/shots/${shot}/${way}`).then((gone) =>
+      gone.ok ? asked(`/shots/${shot}/regions.json`, { method: "GET" }) : gone,
+    );
+    if (!ok) problem(now.problem);
+    else if (now.rest !== before) anew();
+    else acted.take(now);
+  });
+
+const STEPS = {
+  ArrowLeft: [-0.02, 0, 0],
+  ArrowRight: [0.02, 0, 0],
+  ArrowUp: [0, -0.02, 0],
+  ArrowDown: [0, 0.02, 0],
+  "+": [0, 0, 0.02],
+  "-": [0, 0, -0.02],
+};
+/** What a key does to the chosen region while the hand is on the picture. */
+const OF_REGION = {
+  Delete: () => acts.off(chosen),
+  PageUp: () => acts.front(chosen),
+  PageDown: () => acts.back(chosen),
+  Enter: ({ target }) => target === place && pick(after(chosen)),
+  ...Object.fromEntries(Object.entries(STEPS).map(([key, by]) => [key, () => nudge(by)])),
+};
+const after = (id) =>
+  state.regions[(state.regions.findIndex((region) => region.id === id) + 1) % state.regions.length].id;
+const onPlace = (act) => (event) => {
+  if (!place.contains(event.target) || !chosen) return;
+  event.preventDefault();
+  act(event);
+};
+overlayKeys(main, {
+  hands: ["box", "outline", "adds", "takes away"],
+  take: takeHand,
+  keys: Object.fromEntries(Object.entries(OF_REGION).map(([key, act]) => [key, onPlace(act)])),
+});
+
 let nudging = 0;
 let nudged = null;
-document.addEventListener("keydown", (event) => {
-  const field = event.target.closest("input:not([type=radio], [type=checkbox], [type=range]), textarea, select");
-  if (field || event.altKey || event.ctrlKey || event.metaKey) return;
-  if (event.code === "Space" && !event.target.closest("button, a, label, input, summary")) { event.preventDefault(); main.classList.add("lifted"); return; }
-  if (HANDS[+event.key - 1]) { takeHand(HANDS[+event.key - 1]); return; }
-  if (!place.contains(event.target) && event.target !== place) return;
-  if (event.key === "Delete" && chosen) { acts.off(chosen); return; }
-  if (event.key === "Tab" || !chosen) return;
-  if (event.key === "PageUp") { event.preventDefault(); acts.front(chosen); return; }
-  if (event.key === "PageDown") { event.preventDefault(); acts.back(chosen); return; }
-  if (event.key === "Enter" && event.target === place) { const at = state.regions.findIndex(({ id }) => id === chosen); pick(state.regions[(at + 1) % state.regions.length].id); return; }
-  const by = { ArrowLeft: [-0.02, 0, 0], ArrowRight: [0.02, 0, 0], ArrowUp: [0, -0.02, 0], ArrowDown: [0, 0.02, 0], "+": [0, 0, 0.02], "-": [0, 0, -0.02] }[event.key];
+/** Moves the chosen region by a step, or makes it larger or smaller; kept once the keys rest. */
+function nudge([dx, dy, grows]) {
   const patch = patches.get(chosen);
-  if (!by || !patch?.box) return;
-  event.preventDefault();
+  if (!patch?.box) return;
   if (nudged && nudged.of !== chosen) nudgedNow();
   const [x0, y0, x1, y1] = nudged?.box ?? patch.box;
-  nudged = { of: chosen, box: [x0 + by[0], y0 + by[1], Math.max(x1 + by[0] + by[2], x0 + 0.04), Math.max(y1 + by[1] + by[2], y0 + 0.04)] };
+  const far = [Math.max(x1 + dx + grows, x0 + 0.04), Math.max(y1 + dy + grows, y0 + 0.04)];
+  nudged = { of: chosen, box: [x0 + dx, y0 + dy, ...far] };
   patch.placed(nudged.box);
   corner(nudged.box);
   clearTimeout(nudging);
   nudging = setTimeout(nudgedNow, 350);
-});
+}
 function nudgedNow() {
   clearTimeout(nudging);
   if (nudged) moveTo(nudged.of, nudged.box);
   nudged = null;
 }
-addEventListener("keyup", (event) => { if (event.code === "Space") main.classList.remove("lifted"); });
-document.addEventListener("moss:tick", ({ detail }) => { 
+document.addEventListener("moss:tick", ({ detail }) => {
   const cues = state.regions.flatMap((region) => region.cues);
-  if (detail.again || detail.hello || (detail.made ?? []).some((made) => cues.some(({ picture }) => made === `reading ${picture}`))) read();
+  if (
+    detail.again ||
+    detail.hello ||
+    (detail.made ?? []).some((made) => cues.some(({ picture }) => made === `reading ${picture}`))
+  )
+    read();
 });
 
 askWhatEachDid(main.dataset.take, problem);
-chooseLayouts({ shot, problem, lay: (name) => act(`/layout?name=${encodeURIComponent(name)}`), done: () => acted.settled() });
+chooseLayouts({
+  shot,
+  problem,
+  lay: (name) => act(`/layout?name=${encodeURIComponent(name)}`),
+  done: () => acted.settled(),
+});
 takeHand("box");
 take(state);
 acted.adopt();

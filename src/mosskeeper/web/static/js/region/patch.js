@@ -1,11 +1,29 @@
 // One region as it lies on the picture: its own hatch in ink, an inked border, its letter.
+import { sheet } from "../canvas.js";
 import { inked, tile } from "../hatch.js";
 
-const UP = [[-18, 18, 0, 0], [0, 18, 18, 0], [18, 18, 36, 0]];
-const DOWN = [[-18, 0, 0, 18], [0, 0, 18, 18], [18, 0, 36, 18]];
+const UP = [
+  [-18, 18, 0, 0],
+  [0, 18, 18, 0],
+  [18, 18, 36, 0],
+];
+const DOWN = [
+  [-18, 0, 0, 18],
+  [0, 0, 18, 18],
+  [18, 0, 36, 18],
+];
 const LEVEL = [[0, 9, 18, 9]];
 const UPRIGHT = [[9, 0, 9, 18]];
-const HATCHES = [UP, DOWN, LEVEL, [...UP, ...DOWN], UPRIGHT, [...LEVEL, ...UPRIGHT], [...UP, ...LEVEL], [...DOWN, ...UPRIGHT]];
+const HATCHES = [
+  UP,
+  DOWN,
+  LEVEL,
+  [...UP, ...DOWN],
+  UPRIGHT,
+  [...LEVEL, ...UPRIGHT],
+  [...UP, ...LEVEL],
+  [...DOWN, ...UPRIGHT],
+];
 
 export class Patch {
   /** place : the element over the picture in which it is laid. */
@@ -31,7 +49,8 @@ export class Patch {
       const open = pixels.data[k] > 127;
       pixels.data[k + 3] = open ? 255 : 0;
       if (!open) continue;
-      const x = (k / 4) % width, y = Math.floor(k / 4 / width);
+      const x = (k / 4) % width,
+        y = Math.floor(k / 4 / width);
       [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x + 1), Math.max(y1, y + 1)];
     }
     pen.putImageData(pixels, 0, 0);
@@ -40,11 +59,36 @@ export class Patch {
     return this;
   }
 
+  remove() {
+    this.canvas.remove();
+    this.letter.remove();
+  }
+
+  /** The region is told otherwise; its mask stays. */
+  takes(region) {
+    const was = this.region;
+    this.region = region;
+    if (this.mask && ["fades", "feather", "threshold"].some((name) => was[name] !== region[name])) this.draw();
+  }
+
+  marked(picked) {
+    for (const one of [this.canvas, this.letter]) {
+      one.classList.toggle("picked", picked);
+      one.classList.toggle("mute", !this.region.on);
+    }
+    if (this.box) this.placed(this.box);
+  }
+
   draw() {
     const { canvas } = this;
     const mask = this.acting();
     [canvas.width, canvas.height] = [mask.width, mask.height];
-    const hatch = canvas.getContext("2d").createPattern(tile(18, "rgba(247, 244, 236, .30)", HATCHES[this.n % HATCHES.length], Math.max(1, canvas.width / 520)), "repeat");
+    const hatch = canvas
+      .getContext("2d")
+      .createPattern(
+        tile(18, "rgba(247, 244, 236, .30)", HATCHES[this.n % HATCHES.length], Math.max(1, canvas.width / 520)),
+        "repeat",
+      );
     inked(canvas, mask, hatch);
     this.placed(this.box);
   }
@@ -52,25 +96,13 @@ export class Patch {
   /** The mask as it acts: where what is there can fade into what is beside it, with its border. */
   acting() {
     const { mask, region } = this;
-    const { width, height } = mask;
     if (!region.fades) return mask;
-    const soft = Object.assign(document.createElement("canvas"), { width, height });
-    const pen = soft.getContext("2d");
-    const sigma = (region.feather * width) / 2;
-    // past its own border the mask is mirrored, as where it is drawn: at the picture's edge nothing fades
+    const [soft, pen] = sheet(mask.width, mask.height);
+    const sigma = (region.feather * mask.width) / 2;
     const far = Math.ceil(3 * sigma);
-    const wide = Object.assign(document.createElement("canvas"), { width: width + 2 * far, height: height + 2 * far });
-    const broad = wide.getContext("2d");
-    for (const i of [-1, 0, 1]) for (const j of [-1, 0, 1]) {
-      broad.setTransform(i ? -1 : 1, 0, 0, j ? -1 : 1, far + (i > 0 ? 2 * width : 0), far + (j > 0 ? 2 * height : 0));
-      broad.drawImage(mask, 0, 0);
-    }
     pen.filter = sigma > 0.3 ? `blur(${sigma}px)` : "none";
-    pen.drawImage(wide, -far, -far);
-    if (region.threshold === null || region.threshold === "") return soft;
-    const pixels = pen.getImageData(0, 0, width, height);
-    for (let k = 3; k < pixels.data.length; k += 4) pixels.data[k] = pixels.data[k] > 255 * region.threshold ? 255 : 0;
-    pen.putImageData(pixels, 0, 0);
+    pen.drawImage(mirrored(mask, far), -far, -far);
+    if (region.threshold !== null) hardened(pen, region.threshold);
     return soft;
   }
 
@@ -79,7 +111,10 @@ export class Patch {
     const [a, b] = [this.box, box];
     const [kx, ky] = [(b[2] - b[0]) / (a[2] - a[0]), (b[3] - b[1]) / (a[3] - a[1])];
     this.canvas.style.transformOrigin = "0 0";
-    this.canvas.style.transform = kx === 1 && ky === 1 && a[0] === b[0] && a[1] === b[1] ? "" : `translate(${100 * (b[0] - kx * a[0])}%, ${100 * (b[1] - ky * a[1])}%) scale(${kx}, ${ky})`;
+    this.canvas.style.transform =
+      kx === 1 && ky === 1 && a[0] === b[0] && a[1] === b[1]
+        ? ""
+        : `translate(${100 * (b[0] - kx * a[0])}%, ${100 * (b[1] - ky * a[1])}%) scale(${kx}, ${ky})`;
     this.letter.style.left = `${50 * (b[0] + b[2])}%`;
     this.letter.style.top = `${100 * b[1]}%`;
   }
@@ -90,4 +125,30 @@ export class Patch {
     const [px, py] = [Math.floor(x * width), Math.floor(y * height)];
     return px >= 0 && py >= 0 && px < width && py < height && data[4 * (py * width + px)] > 127;
   }
+}
+
+/**
+ * A mask with its mirror images round it, as where it is drawn: at the picture's edge nothing fades. far : px of
+ * them.
+ */
+function mirrored(mask, far) {
+  const { width, height } = mask;
+  const [wide, pen] = sheet(width + 2 * far, height + 2 * far);
+  const turned = (i) => (i === 0 ? 1 : -1);
+  const beyond = (i, size) => far + (i > 0 ? 2 * size : 0);
+  for (const i of [-1, 0, 1]) {
+    for (const j of [-1, 0, 1]) {
+      pen.setTransform(turned(i), 0, 0, turned(j), beyond(i, width), beyond(j, height));
+      pen.drawImage(mask, 0, 0);
+    }
+  }
+  return wide;
+}
+
+/** Opens a soft mask wholly from a share on, and nowhere else. */
+function hardened(pen, threshold) {
+  const { width, height } = pen.canvas;
+  const pixels = pen.getImageData(0, 0, width, height);
+  for (let k = 3; k < pixels.data.length; k += 4) pixels.data[k] = pixels.data[k] > 255 * threshold ? 255 : 0;
+  pen.putImageData(pixels, 0, 0);
 }
