@@ -79,6 +79,16 @@ class Temper(BaseModel):
     temper: str
     busy_times: int | None = None  # after so many answers it is well again
 
+    def is_busy(self) -> bool:
+        """Whether it has no time now; after the last of its busy times it is well again."""
+        if self.temper != "busy":
+            return False
+        if self.busy_times is not None:
+            self.busy_times -= 1
+            if self.busy_times <= 0:
+                self.temper = "well"
+        return True
+
 
 def create_stand_in(temper: str = "well", busy_times: int | None = None) -> FastAPI:
     app = FastAPI(title="Remote engine", version="1", description="The contract by which Moss Keeper asks a remote engine for pictures.")
@@ -94,11 +104,7 @@ def create_stand_in(temper: str = "well", busy_times: int | None = None) -> Fast
     @app.post("/pictures", status_code=202)
     def ask(asked: Asked) -> Any:
         """Takes one picture in hand. 429 or 503: busy, ask again after Retry-After seconds."""
-        if now.temper == "busy":
-            if now.busy_times is not None:
-                now.busy_times -= 1
-                if now.busy_times <= 0:
-                    now.temper = "well"
+        if now.is_busy():
             return JSONResponse({"detail": "no time now"}, 429, {"Retry-After": "1"})
         if now.temper == "nonsense":
             return JSONResponse(["what", "is", "a", "picture"], 202)

@@ -254,17 +254,21 @@ def _filtered(wanted: Wanted) -> Select[Any]:
         query = query.where(Entry.tags.contains([wanted.tag]))
     if wanted.since:
         query = query.where(Entry.created_at >= datetime.combine(wanted.since, datetime.min.time(), UTC))
-    if wanted.kept or wanted.scene or wanted.character or wanted.engine:
-        query = query.join(Take, Take.id == Entry.take_id).join(Shot, Shot.id == Take.shot_id)
-        if wanted.kept:
-            query = query.where(Take.kept)
-        if wanted.scene:
-            query = query.where(Shot.scene_id == wanted.scene)
-        if wanted.character:
-            query = query.where(Shot.character_id == wanted.character)
-        if wanted.engine:
-            query = query.join(Run, Run.id == Take.run_id).join(RecipeDocument, RecipeDocument.sha256 == Run.recipe_sha256)
-            query = query.where(RecipeDocument.body["engine"].astext == wanted.engine)
+    return _of_takes(query, wanted) if wanted.kept or wanted.scene or wanted.character or wanted.engine else query
+
+
+def _of_takes(query: Select[Any], wanted: Wanted) -> Select[Any]:
+    """Only takes: those that were kept, that are of a scene or of somebody, or that an engine made."""
+    query = query.join(Take, Take.id == Entry.take_id).join(Shot, Shot.id == Take.shot_id)
+    if wanted.kept:
+        query = query.where(Take.kept)
+    if wanted.scene:
+        query = query.where(Shot.scene_id == wanted.scene)
+    if wanted.character:
+        query = query.where(Shot.character_id == wanted.character)
+    if wanted.engine:
+        query = query.join(Run, Run.id == Take.run_id).join(RecipeDocument, RecipeDocument.sha256 == Run.recipe_sha256)
+        query = query.where(RecipeDocument.body["engine"].astext == wanted.engine)
     return query
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -16,13 +16,15 @@ from mosskeeper.core.mending.country import landscaped
 from mosskeeper.core.mending.instructed import resized
 from mosskeeper.core.mending.masks import Mask
 from mosskeeper.core.mending.near import Near, Numbers
-from mosskeeper.core.mending.said import said
+from mosskeeper.core.mending.said import Said, said
 from mosskeeper.core.mending.variants import varied
 
 OF_PICTURE = ("place", "time", "weather", "light")
 _GONE = {Part.PROP: "prop", Part.HEADWEAR: "headwear", Part.COMPANION: "companion", Part.FACIAL_HAIR: "facial hair"}
 _COVERED = 0.7  # of a thing, from which a mask without words takes it away
 _COVERED_FIGURE = 0.75
+_UNCHANGED = "it is so already, or the mask does not reach it: nothing changes"
+_UNKNOWN = "nothing of this is known here, or the mask covers nothing whole: nothing changes"
 _STRANGER = 0.25  # of the mask that a figure must fill for a person named in it to be that figure
 
 Somebody = Callable[[str, np.random.Generator], Person]  # the person whom words describe
@@ -66,49 +68,75 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
     """
     what, given = said(words, negative), scene
     leeway = leeway or Leeway()
-    lend, rng = leeway.lend, leeway.rng
     if not (words.strip() or what.gone or leeway.says):
         what = replace(what, gone=_covered(before, mask))
-    wanted, gone = what.wanted, what.gone
-    told = [f"{name}: {wanted[name]}" for name in OF_PICTURE if name in wanted]
-    if "finish" in wanted:
-        finish = tuple(what.names["finish"])
-        scene = replace(scene, description=replace(scene.description, finish=finish))
-        told.append(f"finish: {' and '.join(finish)}")
-    named: dict[str, object] = {name: wanted[name] for name in OF_PICTURE if name in wanted}
-    scene = replace(scene, description=replace(scene.description, **named))  # type: ignore[arg-type]
+    wanted, gone, told = what.wanted, what.gone, list[str]()
+    scene = _of_picture(scene, what, told)
     n, share = _whom(before, mask, wanted.get("subject") or next(iter(gone.get("subject", ())), None))
     if "subject" in gone and n is not None:
         return Asked(replace(scene, absent=scene.absent | {n}), ("taken away",))
     if "subject" in wanted and share < _STRANGER:
-        made = _newcomer(words, somebody, rng or np.random.default_rng(int(mask.sum())))
+        made = _newcomer(words, somebody, leeway.rng or np.random.default_rng(int(mask.sum())))
         scene, told = standing.with_somebody(scene, mask, made), [f"{made.subject} added"]
         if leeway.hand is not None:
             scene = leeway.hand(scene, before, len(scene.postures) - 1, told, wanted.keys())
         return Asked(scene, tuple(told))
-    if n is not None and (set(wanted) - {*OF_PICTURE, "finish"} or gone or what.look):
+    scene = _of_figure(scene, n, mask, before, what, leeway.lend, told)
+    if leeway.hand is not None:
+        scene = leeway.hand(scene, before, n, told, wanted.keys() | gone.keys())
+    scene = _without(scene, gone, told)
+    scene = _with_things(scene, what, mask, n, told)
+    scene = landscaped(scene, mask, words, told)
+    if _same(scene, given) and "finish" not in wanted and what.size is None and len(scene.things) < MOST_THINGS:
+        told = [_UNCHANGED if wanted or gone or what.look else _UNKNOWN]
+    if leeway.rng is not None:
+        scene = varied(given, scene, frozenset(wanted), leeway.rng)
+    return Asked(scene, tuple(told), any(name in wanted for name in (*OF_PICTURE, "finish")))
+
+
+def _of_picture(scene: Scene, what: Said, told: list[str]) -> Scene:
+    """Another place, time, weather, light or finish, where words name one."""
+    named: dict[str, object] = {name: what.wanted[name] for name in OF_PICTURE if name in what.wanted}
+    told += [f"{name}: {value}" for name, value in named.items()]
+    if "finish" in what.wanted:
+        named["finish"] = finish = tuple(what.names["finish"])
+        told.append(f"finish: {' and '.join(finish)}")
+    return replace(scene, description=replace(scene.description, **named))  # type: ignore[arg-type]
+
+
+def _of_figure(scene: Scene, n: int | None, mask: Mask, before: Drawing, what: Said, lend: Lend | None, told: list[str]) -> Scene:
+    """What is asked of the figure that the mask is of: other looks, an emptied hand, another size, what references lend."""
+    if n is not None and (set(what.wanted) - {*OF_PICTURE, "finish"} or what.gone or what.look):
         scene = person.changed(scene, n, mask, before, what, told)
-    if n is not None and "prop" in gone:
+    if n is not None and "prop" in what.gone:
         held = scene.description.figures[n]
-        scene = hands.emptied(scene, n, gone["prop"])
+        scene = hands.emptied(scene, n, what.gone["prop"])
         if scene.description.figures[n] != held:
             told.append("taken out of the hand")
     if what.size is not None:
         scene = resized(scene, n, before, mask, what.size, told)
     if n is not None and lend is not None:
-        person_now = scene.description.figures[n]
-        lent = lend(person_now, wanted.keys() | gone.keys())
-        if lent != person_now:
+        now = scene.description.figures[n]
+        lent = lend(now, what.wanted.keys() | what.gone.keys())
+        if lent != now:
             scene = scene.with_person(n, lent)
             told.append("as the references have it")
-    if leeway.hand is not None:
-        scene = leeway.hand(scene, before, n, told, wanted.keys() | gone.keys())
-    stood = scene.things
-    scene = replace(scene, things=tuple(t for t in scene.things if not any(t.name in v for v in gone.values())))
-    told += ["taken away"] * (len(scene.things) < len(stood))
+    return scene
+
+
+def _without(scene: Scene, gone: Mapping[str, Collection[str]], told: list[str]) -> Scene:
+    """Things that stand there, and a companion, taken away."""
+    stay = tuple(thing for thing in scene.things if not any(thing.name in names for names in gone.values()))
+    told += ["taken away"] * (len(stay) < len(scene.things))
+    scene = replace(scene, things=stay)
     if "companion" in gone and scene.description.companion != "nobody":
         scene = replace(scene, description=replace(scene.description, companion="nobody"))
         told.append("companion taken away")
+    return scene
+
+
+def _with_things(scene: Scene, what: Said, mask: Mask, n: int | None, told: list[str]) -> Scene:
+    """Props put into the hand that the mask is at, or beside it where there is none; companions stand there."""
     for name in what.names.get("prop", []):
         at = None if name == "nothing" else hands.hand_in(scene, mask, name)
         if name == "nothing":
@@ -121,17 +149,7 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
     for name in what.names.get("companion", []):
         if name != "nobody":
             scene = standing.standing(scene, name, mask, told)
-    scene = landscaped(scene, mask, words, told)
-    if _same(scene, given) and "finish" not in wanted and what.size is None and len(scene.things) < MOST_THINGS:
-        known = bool(wanted or gone or what.look)
-        told = [
-            "it is so already, or the mask does not reach it: nothing changes"
-            if known
-            else "nothing of this is known here, or the mask covers nothing whole: nothing changes"
-        ]
-    if rng is not None:
-        scene = varied(given, scene, frozenset(wanted), rng)
-    return Asked(scene, tuple(told), any(name in wanted for name in (*OF_PICTURE, "finish")))
+    return scene
 
 
 def _newcomer(words: str, somebody: Somebody, rng: Numbers) -> Person:

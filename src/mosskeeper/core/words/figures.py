@@ -76,18 +76,7 @@ def cast(phrases: Sequence[Phrase], tokens: Sequence[Token]) -> Cast:
             continue
         begin, link = _noun_phrase(p.first, tokens, covered)
         name = " ".join(tokens[i].word for i in range(p.first, p.last + 1)) if p.kind == "name" else ""
-        fresh = made.subjects == [None] and not made.names[0]
-        if fresh:
-            made.subjects[0], made.names[0] = mentioned[0], name
-            current, extra = (0,), mentioned[1:]
-        elif link and not (name and _named(made, name) is not None):
-            current, extra = (), mentioned
-        elif (same := _named(made, name) if name else _same(made, mentioned[0])) is not None:
-            current, extra = (same,), []
-        else:  # one more word about the same person: its description, or another wish
-            current, extra = current[-1:], []
-            if made.subjects[current[0]] is None and mentioned[0]:
-                made.subjects[current[0]] = mentioned[0]
+        current, extra = _about(made, current, mentioned, name, link)
         for subject in extra:
             if len(made.subjects) == MOST_FIGURES:
                 p.note = f"at most {MOST_FIGURES} figures are drawn"
@@ -103,6 +92,24 @@ def cast(phrases: Sequence[Phrase], tokens: Sequence[Token]) -> Cast:
             if p.first >= begin:
                 made.owner[p.first] = who
     return made
+
+
+def _about(
+    made: Cast, current: tuple[int, ...], mentioned: list[str | None], name: str, link: str
+) -> tuple[tuple[int, ...], list[str | None]]:
+    """Whom of those that are there already a mention is about, and who comes with it. link : what it follows, "" nothing."""
+    if made.subjects == [None] and not made.names[0]:
+        made.subjects[0], made.names[0] = mentioned[0], name
+        return (0,), mentioned[1:]
+    same = _named(made, name) if name else _same(made, mentioned[0])
+    if link and not (name and same is not None):
+        return (), mentioned
+    if same is not None:
+        return (same,), []
+    # one more word about the same person: its description, or another wish
+    if made.subjects[current[-1]] is None and mentioned[0]:
+        made.subjects[current[-1]] = mentioned[0]
+    return current[-1:], []
 
 
 def _mentioned(p: Phrase, tokens: Sequence[Token]) -> list[str | None]:

@@ -11,6 +11,22 @@ from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, s
 
 def build(s: Stage) -> None:
     s.sky(clouds=False)
+    _trees(s)
+    if s.light.background > 0.7:
+        for x in (0.20, 0.42, 0.66):
+            shaft = points((x, -0.3), (x + 0.08, -0.3), (x + 0.30, 1.1), (x + 0.12, 1.1))
+            s.plain(shaft, np.asarray(s.light.rim), Part.LAMP, 0.6, 60, emission=1.0, alpha=0.14, blur=9.0, labelled=False)
+    s.ground(0.86, "5f6f45", 0.75, 0.28)
+    path = points((0.50, 0.86), (0.545, 0.86), (0.60, 0.93), (0.70, 1.02), (1.02, 1.6), (-0.06, 1.6), (0.28, 1.05), (0.46, 0.94))
+    item = s.add(spline(path, True, 6), "a58a64", Part.GROUND, 0.45, 93.5, drop=0.3, line=0.3)
+    s.mark(item, [ellipse((s.rng.uniform(0.1, 0.9), 0.9 + 0.35 * s.rng.random()), 0.02, 0.006, n=10) for _ in range(40)], "shade", 0.5)
+    _undergrowth(s)
+    for x, y, k in ((0.16, 1.06, 1.0), (0.20, 1.075, 0.7), (0.86, 1.03, 0.9)):
+        _mushroom(s, x, y, k)
+
+
+def _trees(s: Stage) -> None:
+    """Crowns in the haze, then trunks and their leaves from the farthest to the nearest."""
     for depth, y, colour in ((0.95, 0.50, "8fa894"), (0.88, 0.60, "7f9c84")):
         for i in range(11):
             s.leaves(
@@ -39,14 +55,10 @@ def build(s: Stage) -> None:
                 shade=0.3,
                 drop=0.6,
             )
-    if s.light.background > 0.7:
-        for x in (0.20, 0.42, 0.66):
-            shaft = points((x, -0.3), (x + 0.08, -0.3), (x + 0.30, 1.1), (x + 0.12, 1.1))
-            s.plain(shaft, np.asarray(s.light.rim), Part.LAMP, 0.6, 60, emission=1.0, alpha=0.14, blur=9.0, labelled=False)
-    s.ground(0.86, "5f6f45", 0.75, 0.28)
-    path = points((0.50, 0.86), (0.545, 0.86), (0.60, 0.93), (0.70, 1.02), (1.02, 1.6), (-0.06, 1.6), (0.28, 1.05), (0.46, 0.94))
-    item = s.add(spline(path, True, 6), "a58a64", Part.GROUND, 0.45, 93.5, drop=0.3, line=0.3)
-    s.mark(item, [ellipse((s.rng.uniform(0.1, 0.9), 0.9 + 0.35 * s.rng.random()), 0.02, 0.006, n=10) for _ in range(40)], "shade", 0.5)
+
+
+def _undergrowth(s: Stage) -> None:
+    """Ferns and low leaves on both sides of the path."""
     for i in range(26):
         side = -1 if i % 2 else 1
         y = 0.88 + 0.30 * s.rng.random()
@@ -66,8 +78,6 @@ def build(s: Stage) -> None:
             s.leaves(
                 point(x, y), 0.05, ("4f7a48", "6d8a4a")[i % 2], 0.6 - (y - 0.86), 14, slot=94 + (y - 0.86) * 8, stretch=1.5, leaf=0.022
             )
-    for x, y, k in ((0.16, 1.06, 1.0), (0.20, 1.075, 0.7), (0.86, 1.03, 0.9)):
-        _mushroom(s, x, y, k)
     if s.light.dark:
         for _ in range(16):
             at = point(s.rng.uniform(0, 1), s.rng.uniform(0.4, 1.1))
