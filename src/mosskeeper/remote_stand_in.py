@@ -90,10 +90,29 @@ class Temper(BaseModel):
         return True
 
 
+class _Pictures:
+    """The pictures that were asked for last, by their numbers."""
+
+    def __init__(self) -> None:
+        self._numbers = itertools.count(1)
+        self._asked: OrderedDict[str, _Picture] = OrderedDict()
+
+    def take(self, asked: Asked) -> tuple[str, _Picture]:
+        number, made = str(next(self._numbers)), _Picture(asked)
+        self._asked[number] = made
+        while len(self._asked) > _KEPT:
+            self._asked.popitem(last=False)
+        return number, made
+
+    def found(self, number: str) -> _Picture:
+        if number not in self._asked:
+            raise HTTPException(404, "There is no such picture.")
+        return self._asked[number]
+
+
 def create_stand_in(temper: str = "well", busy_times: int | None = None) -> FastAPI:
     app = FastAPI(title="Remote engine", version="1", description="The contract by which Moss Keeper asks a remote engine for pictures.")
-    pictures: OrderedDict[str, _Picture] = OrderedDict()
-    numbers = (str(n) for n in itertools.count(1))
+    pictures = _Pictures()
     now = Temper(temper=temper, busy_times=busy_times)
 
     @app.get("/engine", response_model=Told)
@@ -108,28 +127,20 @@ def create_stand_in(temper: str = "well", busy_times: int | None = None) -> Fast
             return JSONResponse({"detail": "no time now"}, 429, {"Retry-After": "1"})
         if now.temper == "nonsense":
             return JSONResponse(["what", "is", "a", "picture"], 202)
-        number, made = next(numbers), _Picture(asked)
-        pictures[number] = made
-        while len(pictures) > _KEPT:
-            pictures.popitem(last=False)
+        number, made = pictures.take(asked)
         threading.Thread(target=_draw, args=(made, now), daemon=True).start()
         return {"number": number}
-
-    def found(number: str) -> _Picture:
-        if number not in pictures:
-            raise HTTPException(404, "There is no such picture.")
-        return pictures[number]
 
     @app.get("/pictures/{number}")
     def state(number: str) -> dict[str, Any]:
         """How far it is: waiting, working, done or failed."""
-        made = found(number)
+        made = pictures.found(number)
         return {"state": made.state, "step": made.step, "steps": made.asked.recipe.steps, "preview": made.preview, "message": made.message}
 
     @app.get("/pictures/{number}/image", response_class=Response)
     def image(number: str) -> Response:
         """The finished picture as PNG."""
-        made = found(number)
+        made = pictures.found(number)
         if made.state != "done":
             raise HTTPException(409, "The picture is not done yet.")
         return Response(made.image, media_type="image/png")
@@ -137,7 +148,7 @@ def create_stand_in(temper: str = "well", busy_times: int | None = None) -> Fast
     @app.delete("/pictures/{number}", status_code=204)
     def stop(number: str) -> None:
         """Nobody waits for it any more."""
-        found(number).stop.set()
+        pictures.found(number).stop.set()
 
     @app.post("/temper", include_in_schema=False)
     def change(wanted: Temper) -> Temper:
