@@ -12,7 +12,7 @@ from mosskeeper.core.pictures.resample import fitted
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.sweep import Dial
 from mosskeeper.studio import cast, library, measures, pictures, runs, shots, stories, takes, working
-from mosskeeper.studio.models import Anchor, Entry, Outfit, Scene, Take
+from mosskeeper.studio.models import Anchor, Entry, Outfit, StoryScene, Take
 
 LIBRARY, SCENES, OUTFITS, CELLS = 5000, 15, 20, 60
 _SEEN = 200  # distinct pictures
@@ -71,7 +71,7 @@ def _library(session: Session, story_id: int, names: list[str], rng: np.random.G
 def _board(session: Session, story_id: int, names: list[str]) -> None:
     character = cast.add_character(session, story_id, "Ada Reed", "girl, short curls")
     session.add(Anchor(character_id=character.id, picture_sha256=names[0], lead=True))
-    scenes = [Scene(story_id=story_id, name=f"Scene {n}", words="in the fern house") for n in range(SCENES)]
+    scenes = [StoryScene(story_id=story_id, name=f"Scene {n}", words="in the fern house") for n in range(SCENES)]
     outfits = [Outfit(character_id=character.id, name=f"outfit {n}", words="a red tunic") for n in range(OUTFITS)]
     session.add_all([*scenes, *outfits])
     session.flush()

@@ -14,7 +14,7 @@ from bench.region_layouts import HOB, TRIALS, WREN, Trial
 from bench.report import Row, row
 from mosskeeper.core.continuity.drift import drift
 from mosskeeper.core.diffusion.influence import influence
-from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.diffusion.result import TakeResult
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.drawing import Drawing
@@ -147,7 +147,7 @@ def _on_ground(drawn: Drawing, figure: int) -> bool | None:
     return bool(np.isin(below, (Part.GROUND, Part.WATER, Part.SEAT)).mean() > 0.5)
 
 
-def _seam(take: Take) -> float:
+def _seam(take: TakeResult) -> float:
     image = take.image.astype(np.float32)
     steep = np.abs(np.diff(image, axis=1)).mean((0, 2))
     middle = len(steep) // 2

@@ -26,7 +26,7 @@ from mosskeeper.core.recipe import Recipe
 from mosskeeper.migrate import upgrade
 from mosskeeper.studio import cast, shots, stories
 from mosskeeper.studio.database import connect, sessions
-from mosskeeper.studio.models import Outfit, Scene, Shot
+from mosskeeper.studio.models import Outfit, Shot, StoryScene
 
 settings.register_profile("moss", deadline=None)  # speed is measured by ./moss bench
 settings.load_profile("moss")
@@ -120,7 +120,7 @@ def lay_out(session: Session) -> Shot:
     story = stories.create(session, "A Story", "About something.")
     character = cast.add_character(session, story.id, "Ada Reed", "girl, brown skin, short curls")
     outfit = Outfit(character_id=character.id, name="tunic", words="red tunic")
-    scene = Scene(story_id=story.id, name="Bell tower", words="in the bell tower at noon")
+    scene = StoryScene(story_id=story.id, name="Bell tower", words="in the bell tower at noon")
     session.add_all([outfit, scene])
     session.flush()
     return shots.create(session, story.id, "First shot", scene.id, character.id, outfit.id, SMALL)

@@ -10,13 +10,13 @@ from PIL import Image, PngImagePlugin
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.pictures.decode import decode, encode_png, on_paper
 from mosskeeper.core.recipe import Cue, Recipe
-from mosskeeper.formats.board import BOARD_CHUNK, MOST_PIECES, Board, board_of, read_document, with_board
+from mosskeeper.formats.board import BOARD_CHUNK, MOST_PIECES, BoardDocument, board_of, read_document, with_board
 from mosskeeper.formats.png import PICTURES_CHUNK, pictures_of, recipe_of, with_recipe
 
 RGBA = np.dstack([np.full((40, 32, 3), (200, 30, 60), np.uint8), np.zeros((40, 32), np.uint8)])
 RGBA[10:20, 8:24, 3] = 255
 STROKE = {"kind": "stroke", "colour": "c81e3c", "cover": 1, "points": [8, 10, 4, 24, 20, 4]}
-BOARD = Board.model_validate(
+BOARD = BoardDocument.model_validate(
     {"pieces": [STROKE, {"kind": "disc", "colour": "e8bf9e", "at": [4, 5], "size": [6, 6]}], "pots": {"c81e3c": "cloth"}}
 )
 
@@ -58,7 +58,7 @@ def test_a_document_that_is_no_board_is_told(text: str) -> None:
 
 
 def test_more_pieces_than_a_board_can_have_are_told_by_number() -> None:
-    many = Board.model_construct(version=1, pieces=[BOARD.pieces[0]] * (MOST_PIECES + 1), pots={})
+    many = BoardDocument.model_construct(version=1, pieces=[BOARD.pieces[0]] * (MOST_PIECES + 1), pots={})
     with pytest.raises(ArtistError, match=str(MOST_PIECES)):
         read_document(many.model_dump_json())
     with pytest.raises(ArtistError, match="too much"):

@@ -9,7 +9,7 @@ from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.demo import build
 from mosskeeper.studio import library, presets, stories
-from mosskeeper.studio.library import Wanted
+from mosskeeper.studio.library import SearchQuery
 from mosskeeper.studio.models import Character, Story, Take
 
 pytestmark = pytest.mark.slow
@@ -31,5 +31,5 @@ def test_the_demo_is_made_anew_and_what_an_artist_brought_in_stays(
     with make_session() as session:
         assert session.get(Story, other) is not None
         assert session.scalars(select(Take.picture_sha256).order_by(Take.id)).all() == first  # fixed seeds: the same pictures
-        assert [entry.name for entry in library.search(session, Wanted(studio=True)).entries] == ["study"]
-        assert library.search(session, Wanted(kind="take")).total == len(first)
+        assert [entry.name for entry in library.search(session, SearchQuery(studio=True)).entries] == ["study"]
+        assert library.search(session, SearchQuery(kind="take")).total == len(first)

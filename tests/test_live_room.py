@@ -14,7 +14,7 @@ from bench.fidelity.board_set import boards
 
 from mosskeeper.core.posing.book import entry, figures_of, placed
 from mosskeeper.core.recipe import Cue, Recipe
-from mosskeeper.live_room import Answer, Ask, Painted, Room, Words, board_cue, packed, read, unpacked
+from mosskeeper.live_room import Answer, Ask, LiveRequest, Painted, Room, board_cue, packed, read, unpacked
 from mosskeeper.queue.rooms import RoomLost, Rooms
 from tests.conftest import wait_for
 from tests.processes import parent_of, rooms_of
@@ -23,8 +23,8 @@ RECIPE = Recipe(words="a girl in a red tunic in the bell tower", width=256, heig
 BOARD = next(b for b in boards() if b.name == "on a hill").picture
 
 
-def words(recipe: Recipe = RECIPE, **pictures: np.ndarray) -> Words:
-    return Words(recipe, 5, pictures, {})
+def words(recipe: Recipe = RECIPE, **pictures: np.ndarray) -> LiveRequest:
+    return LiveRequest(recipe, 5, pictures, {})
 
 
 def painted(rgba_u8: np.ndarray = BOARD, at: tuple[int, int] = (0, 0), weight: float = 0.8) -> Painted:

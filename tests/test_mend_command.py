@@ -10,7 +10,7 @@ import pytest
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw_scene
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.mending.mend import Opening
 from mosskeeper.core.pictures.decode import decode, encode_png
@@ -18,7 +18,7 @@ from mosskeeper.core.recipe import Recipe
 from mosskeeper.formats.png import scenes_of, with_recipe
 from mosskeeper.mend_command import Wish, invert_file, mend_file
 
-SCENES = Explained.of([scene_of(Description(place="bell tower", layout=Layout(framing="half")), (256, 320))])
+SCENES = LayeredScenes.of([scene_of(Description(place="bell tower", layout=Layout(framing="half")), (256, 320))])
 PICTURE = SCENES.drawn().image
 
 
@@ -32,7 +32,7 @@ def mask(tmp_path: Path) -> Path:
     return path
 
 
-def written(path: Path, explained: Explained | None) -> Path:
+def written(path: Path, explained: LayeredScenes | None) -> Path:
     path.write_bytes(with_recipe(encode_png(PICTURE), Recipe(words="a woman"), "take", explained))
     return path
 

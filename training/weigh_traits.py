@@ -18,7 +18,7 @@ from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.inversion.invert import invert
 from mosskeeper.core.reading.contents import Subject
 from mosskeeper.core.reading.reader import read
-from mosskeeper.core.references.weighed import WEIGHINGS, Seen, evidence
+from mosskeeper.core.references.weighed import WEIGHINGS, ReadFigure, evidence
 from mosskeeper.core.words.attributes import ATTRIBUTES
 from mosskeeper.subject_people import elsewhere, people
 
@@ -37,7 +37,7 @@ def gathered() -> dict[str, list[tuple[F64, int]]]:
         inverted = invert(picture, reading)
         if inverted is None or reading.main is None:
             continue
-        seen = Seen(picture, {**reading.attributes, **reading.main.attributes}, reading.main)
+        seen = ReadFigure(picture, {**reading.attributes, **reading.main.attributes}, reading.main)
         for name, weighing in WEIGHINGS.items():
             true = ATTRIBUTES[name].values.index(Subject(person, {}).value(name))
             found[name].append((evidence(weighing, name, seen, inverted.scene), true))

@@ -14,8 +14,8 @@ from bench.fidelity.board_set import SIZE, Roughed, boards
 from bench.report import Row, row
 from mosskeeper.core.boards.compose import Composed
 from mosskeeper.core.boards.pull import parts_of
-from mosskeeper.core.diffusion.boarded import Board, boards_of, in_board_colours, on_boards
-from mosskeeper.core.diffusion.live import Choice, choose
+from mosskeeper.core.diffusion.boarded import BoardControl, boards_of, in_board_colours, on_boards
+from mosskeeper.core.diffusion.live import ChosenScene, choose
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
@@ -38,7 +38,7 @@ class _Made:
 
 
 @cache
-def _choice(n: int, seed: int) -> Choice:
+def _choice(n: int, seed: int) -> ChosenScene:
     b = _all()[n]
     return choose(Recipe(words=b.words, width=SIZE[0], height=SIZE[1], steps=8), 300 + seed, {}, {})
 
@@ -48,7 +48,7 @@ def _all() -> list[Roughed]:
     return boards()
 
 
-def _board(b: Roughed, weight: float) -> list[Board]:
+def _board(b: Roughed, weight: float) -> list[BoardControl]:
     cue = Cue(role="sketch", picture=_SHA, weight=weight, end=100, pots=b.pots)
     return boards_of([cue], {_SHA: b.picture}, 20) if weight > 0 else []
 

@@ -14,7 +14,7 @@ from bench.fidelity.mends import scenes_of
 from bench.fidelity.setting import BASE, DRESS, SIZE, drawn, lab_of, other, rank_correlation, sha, with_cues
 from bench.report import Row, row
 from mosskeeper.core.continuity.measures import ssim
-from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.diffusion.result import TakeResult
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.draw import draw_scene
@@ -59,7 +59,7 @@ def tone_cues(seeds: int) -> list[Row]:
 
 
 def depth_cues(seeds: int) -> list[Row]:
-    def alike(take: Take, target: Take) -> float:
+    def alike(take: TakeResult, target: TakeResult) -> float:
         return rank_correlation(*(drawn(t)[0].depth[::3, ::3] for t in (take, target)))
 
     return _structure("depth", "rank correlation", alike, seeds)
@@ -71,7 +71,7 @@ def _read(n: int) -> Reading:
     return read(other(n).image)
 
 
-def _structure(role: str, measure: str, agreement: Callable[[Take, Take], float], seeds: int) -> list[Row]:
+def _structure(role: str, measure: str, agreement: Callable[[TakeResult, TakeResult], float], seeds: int) -> list[Row]:
     scores: dict[float, list[float]] = {w: [] for w in _WEIGHTS}
     for seed in range(seeds):
         target = other(seed % 3)
@@ -91,13 +91,13 @@ def _structure(role: str, measure: str, agreement: Callable[[Take, Take], float]
     ]
 
 
-def _at_best(seed: int) -> Take:
+def _at_best(seed: int) -> TakeResult:
     """A take that follows the picture as far as the words let it: its own scene, with the subject, outfit and hair that they name."""
     scene, own = scenes_of(other(seed % 3)).scene, drawn(make_take(_FREE, seed))[1]
     named = {name: getattr(own, name) for name in ("subject", "outfit", "hair_colour", "colour_a", "colour_b")}
     described = replace(scene.description, **named)
     made = draw_scene(replace(scene, description=described))
-    return Take(made.image, made, described)
+    return TakeResult(made.image, made, described)
 
 
 def regions(seeds: int) -> list[Row]:

@@ -12,13 +12,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bench.report import Row, median_seconds, row
-from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.diffusion.result import TakeResult
 from mosskeeper.core.diffusion.somebody import somebody
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.draw import draw_scene, kept
 from mosskeeper.core.illustrator.drawing import Drawing
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.inversion.invert import Inverted, invert
 from mosskeeper.core.mending.extension import extended, extended_take
 from mosskeeper.core.mending.foreign import mend_foreign
@@ -30,7 +30,7 @@ from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.classes import PART_OF, PARTS
 from mosskeeper.core.reading.reader import read
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.mend_sheets import KINDS, Kind, where
+from mosskeeper.mend_sheets import KINDS, MendCase, where
 
 _WORDS = (
     "half figure",
@@ -50,11 +50,11 @@ _HEAD_STAYS = ("hat on", "glasses", "coat", "colour", "in the hand", "put down",
 
 
 @cache
-def held_out(n: int) -> Take:
+def held_out(n: int) -> TakeResult:
     return make_take(Recipe(words=_WORDS[n % len(_WORDS)], width=512, height=640), 7000 + n)
 
 
-def scenes_of(take: Take) -> Explained:
+def scenes_of(take: TakeResult) -> LayeredScenes:
     assert take.explained is not None
     return take.explained
 
@@ -63,7 +63,7 @@ def scenes(seeds: int) -> list[Row]:
     same = []
     for n in range(5 * seeds):
         take = make_take(Recipe(words=_WORDS[n % len(_WORDS)], width=256, height=320, steps=6), 8000 + n)
-        again = Explained.from_json(json.loads(json.dumps(scenes_of(take).to_json())))
+        again = LayeredScenes.from_json(json.loads(json.dumps(scenes_of(take).to_json())))
         same.append(np.array_equal(again.drawn().image, take.image))
     return [row(f"own takes drawn again from their stored scene to the byte, of {len(same)}", float(np.mean(same)), "share", ">= 1")]
 
@@ -99,7 +99,7 @@ def own(seeds: int) -> list[Row]:
     ]
 
 
-def _own(take: Take, kind: Kind) -> Mended | None:
+def _own(take: TakeResult, kind: MendCase) -> Mended | None:
     """One kind of mend; None where the take has nothing to which it applies."""
     assert take.drawing is not None
     mask = where(kind.where, take.drawing)
@@ -118,26 +118,26 @@ def _own(take: Take, kind: Kind) -> Mended | None:
     return mend(take.image, scenes_of(take), mask, kind.words, kind.negative, somebody, Opening(grown=kind.grown))
 
 
-def _hood(take: Take) -> bool:
+def _hood(take: TakeResult) -> bool:
     from mosskeeper.core.illustrator.vocabulary.outfits import has_hood
 
     assert take.description is not None
     return has_hood(take.description.outfit)
 
 
-def _indoors(take: Take) -> bool:
+def _indoors(take: TakeResult) -> bool:
     from mosskeeper.core.illustrator.places import PLACES
 
     assert take.description is not None
     return not PLACES[take.description.place].outdoors
 
 
-def _eyes_hidden(take: Take) -> bool:
+def _eyes_hidden(take: TakeResult) -> bool:
     assert take.drawing is not None
     return "left pupil" not in take.drawing.landmarks or "right pupil" not in take.drawing.landmarks
 
 
-def _asked_is_there(made: Mended, kind: Kind) -> bool:
+def _asked_is_there(made: Mended, kind: MendCase) -> bool:
     """By the exact maps of the drawing from which was taken, and by pixels that changed."""
     after, d = made.after, made.explained.scene.description
     if kind.name == "person removed":

@@ -15,7 +15,7 @@ from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.illustrator.vocabulary.people import body_of
 from mosskeeper.core.posing.book import BOOK, figures_of, placed
-from mosskeeper.core.posing.retarget import Posed, retargeted
+from mosskeeper.core.posing.retarget import PosedBody, retargeted
 from mosskeeper.core.recipe import Cue
 
 _SIZE = (256, 320)
@@ -53,7 +53,7 @@ def other_bodies(seeds: int) -> list[Row]:
                 continue
             source = figures_of(entry, (body_of(subject, build),))[0]
             for changed in (source.joints, _bust(source.joints), _doodle(source.joints)):
-                fitted = retargeted(Posed(changed * 37.0 + 11.0, source.hands, source.behind), body_of(other, shape)).joints
+                fitted = retargeted(PosedBody(changed * 37.0 + 11.0, source.hands, source.behind), body_of(other, shape)).joints
                 off += _turned(changed, fitted)
     angles = np.array(off)
     return [
@@ -62,14 +62,14 @@ def other_bodies(seeds: int) -> list[Row]:
     ]
 
 
-def _framed(posed: Posed, high: float, foot: float) -> Posed:
+def _framed(posed: PosedBody, high: float, foot: float) -> PosedBody:
     p = posed.joints
     scale = high * _SIZE[1] / 6.2
     at = np.array([_SIZE[0] / 2 - p[AT["neck"], 0] * scale, foot * _SIZE[1]])
-    return Posed((p * scale + at) / _SIZE, posed.hands, posed.behind)
+    return PosedBody((p * scale + at) / _SIZE, posed.hands, posed.behind)
 
 
-def _drawn(there: list[Posed], subject: str, build: str) -> NDArray[np.float64]:
+def _drawn(there: list[PosedBody], subject: str, build: str) -> NDArray[np.float64]:
     """For each joint below the head, how far the drawing's is from the asked one, in heights of the figure."""
     layout = Layout(framing="full")
     others = tuple(Person(subject=subject, build=build, layout=layout) for _ in there[1:])

@@ -9,7 +9,7 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.diffusion.result import TakeResult
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Description, Part
 from mosskeeper.core.illustrator.drawing import Drawing
@@ -56,12 +56,12 @@ def sha(n: int) -> str:
 
 
 @cache
-def other(n: int, width: int = SIZE[0], height: int = SIZE[1]) -> Take:
+def other(n: int, width: int = SIZE[0], height: int = SIZE[1]) -> TakeResult:
     """A picture to refer to."""
     return make_take(Recipe(words=OTHERS[n], width=width, height=height, steps=8, guidance=9), 500 + n)
 
 
-def drawn(take: Take) -> tuple[Drawing, Description]:
+def drawn(take: TakeResult) -> tuple[Drawing, Description]:
     assert take.drawing is not None and take.description is not None
     return take.drawing, take.description
 

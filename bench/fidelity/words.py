@@ -9,7 +9,7 @@ import numpy as np
 from bench.fidelity.setting import BASE, drawn, other, reading, sha, with_cues
 from bench.report import Row, row
 from mosskeeper.core.diffusion.beliefs import Beliefs
-from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.diffusion.result import TakeResult
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.recipe import Cue, Recipe
@@ -108,7 +108,7 @@ def _recipe(words: str, g: float) -> Recipe:
 _PARTS = {"prop": Part.PROP, "headwear": Part.HEADWEAR, "companion": Part.COMPANION, "facial_hair": Part.FACIAL_HAIR}
 
 
-def _present(take: Take, name: str, value: str) -> bool:
+def _present(take: TakeResult, name: str, value: str) -> bool:
     drawing, description = drawn(take)
     if getattr(description, name) != value:
         return False

@@ -16,7 +16,7 @@ from bench.report import Row, row
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Description, Person
 from mosskeeper.core.illustrator.draw import draw_scene
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.pictures.areas import area_mask
 from mosskeeper.core.reading.any_reader import read_any
@@ -38,10 +38,10 @@ _WORDLESS = "in the bell tower at noon, half figure, calm"  # of no clothes
 
 
 @cache
-def reference_of(n: int) -> tuple[U8, Explained]:
+def reference_of(n: int) -> tuple[U8, LayeredScenes]:
     """The bust of person `n`: a picture and its stored scene."""
     scene = scene_of(portrait(people()[n], n), SIZE)
-    return draw_scene(scene).image, Explained.of([scene])
+    return draw_scene(scene).image, LayeredScenes.of([scene])
 
 
 @cache
@@ -52,7 +52,7 @@ def read_as_own(n: int) -> Reading:
     return replace(reading, contents=resolved(picture, reading, features_of(picture), explained, (), _nothing))
 
 
-def _nothing(name: str) -> tuple[U8, Explained | None]:
+def _nothing(name: str) -> tuple[U8, LayeredScenes | None]:
     raise KeyError(name)
 
 

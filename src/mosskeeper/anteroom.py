@@ -20,7 +20,7 @@ import cv2
 
 from mosskeeper import live_room
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.live_room import Ask, Room, Words
+from mosskeeper.live_room import Ask, LiveRequest, Room
 
 log = logging.getLogger(__name__)
 _QUIET = 2.0  # seconds after which the first room has its first picture, or nearly
@@ -51,7 +51,7 @@ def main() -> int:
 def _warm_up() -> None:
     """A live picture, so that the next rooms find all compiled kernels loaded."""
     room = Room()
-    room.take(Ask(0, Words(Recipe(width=256, height=256, steps=4), 0, {}, {}), None))
+    room.take(Ask(0, LiveRequest(Recipe(width=256, height=256, steps=4), 0, {}, {}), None))
     room.live()
     gc.freeze()  # or the collector would touch, and so copy, what rooms share
 

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.cue_sheet import warnings
 from mosskeeper.core.errors import ArtistError, BadRecipe
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.pictures.bounded import bounded
 from mosskeeper.core.pictures.decode import decode, encode_png, on_paper
 from mosskeeper.core.reading.any_reader import read_any
@@ -71,7 +71,7 @@ class _Brought:
 
     rgb_u8: NDArray[np.uint8]
     layers_u8: NDArray[np.uint8]
-    scenes: Explained | None
+    scenes: LayeredScenes | None
     features: Features
 
 

@@ -19,11 +19,11 @@ from typing import Any, BinaryIO
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.boards.told import Told, told
+from mosskeeper.core.boards.told import BoardNote, told
 from mosskeeper.core.diffusion.boarded import acting, boards_of
-from mosskeeper.core.diffusion.live import Choice, Live, Poses, choose, live_picture, searches
-from mosskeeper.core.illustrator.explained import Explained
-from mosskeeper.core.illustrator.kept import Kept
+from mosskeeper.core.diffusion.live import ChosenScene, LivePicture, Poses, choose, live_picture, searches
+from mosskeeper.core.illustrator.explained import LayeredScenes
+from mosskeeper.core.illustrator.kept import LayerCache
 from mosskeeper.core.pictures.decode import encode_jpeg, encode_png
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe
@@ -36,7 +36,7 @@ _QUALITY = 84
 
 
 @dataclass(frozen=True, slots=True)
-class Words:
+class LiveRequest:
     """What is asked: the whole recipe with the seed of the live picture, its pictures and readings."""
 
     recipe: Recipe
@@ -60,7 +60,7 @@ class Ask:
     """still : what is wanted is the picture of the recipe as it is kept, without loss."""
 
     number: int
-    words: Words | None
+    words: LiveRequest | None
     painted: Painted | None
     still: bool = False
     poses: list[Cue] | None = None  # pose cues as they are being dragged, in place of the recipe's
@@ -70,19 +70,19 @@ class Ask:
 class Answer:
     number: int
     picture: bytes = b""  # JPEG, or PNG of what was asked still
-    told: list[Told] = field(default_factory=list)
+    told: list[BoardNote] = field(default_factory=list)
     problem: str = ""
     peak: int = 0  # MiB of memory at most so far
-    scenes: dict[str, Any] | None = None  # of what was asked still: `Explained` as JSON
+    scenes: dict[str, Any] | None = None  # of what was asked still: `LayeredScenes` as JSON
 
 
 class Room:
     """What is known of one board."""
 
     def __init__(self) -> None:
-        self._kept = Kept(KEPT)
-        self._words: Words | None = None
-        self._choice: tuple[object, Choice] | None = None
+        self._kept = LayerCache(KEPT)
+        self._words: LiveRequest | None = None
+        self._choice: tuple[object, ChosenScene] | None = None
         self._board: NDArray[np.uint8] | None = None
         self._cue: Cue | None = None
         self._poses: list[Cue] | None = None
@@ -100,7 +100,7 @@ class Room:
             self._board[y : y + h, x : x + w] = p.rgba_u8
             self._cue = p.cue
 
-    def live(self) -> tuple[NDArray[np.uint8], list[Told]]:
+    def live(self) -> tuple[NDArray[np.uint8], list[BoardNote]]:
         """The picture as the board and the figures stand, and what the board was read as."""
         words = self._as_dragged()
         others = [c for c in words.recipe.cues if self._cue is None or c.id != self._cue.id]
@@ -109,18 +109,18 @@ class Room:
         made = live_picture(self._chosen(words), [*boards, *own], self._kept, _poses(words))
         return made.image, told(own[0].read) if own else []
 
-    def still(self) -> Live:
+    def still(self) -> LivePicture:
         """The live picture of the recipe as it is kept."""
         words = self._known()
         boards = boards_of(words.recipe.cues, words.pictures, words.recipe.steps)
         return live_picture(self._chosen(words), boards, self._kept, _poses(words))
 
-    def _known(self) -> Words:
+    def _known(self) -> LiveRequest:
         if self._words is None:
             raise ValueError("nothing was asked yet")
         return self._words
 
-    def _as_dragged(self) -> Words:
+    def _as_dragged(self) -> LiveRequest:
         """What is asked, with the figures where the hand has them."""
         words = self._known()
         if self._poses is None:
@@ -128,7 +128,7 @@ class Room:
         cues = [*(cue for cue in words.recipe.cues if cue.role != "pose"), *self._poses]
         return replace(words, recipe=words.recipe.model_copy(update={"cues": cues}))
 
-    def _chosen(self, words: Words) -> Choice:
+    def _chosen(self, words: LiveRequest) -> ChosenScene:
         """What the words chose; chosen anew only where something has changed that takes part in choosing."""
         free = not searches(words.recipe, words.pictures)
         cues = [cue for cue in words.recipe.cues if not acting(cue, words.pictures) and not (free and cue.role == "pose")]
@@ -139,7 +139,7 @@ class Room:
         return self._choice[1]
 
 
-def _poses(words: Words) -> Poses:
+def _poses(words: LiveRequest) -> Poses:
     return Poses([cue for cue in words.recipe.cues if cue.role == "pose"], words.readings, words.recipe.steps)
 
 
@@ -174,7 +174,7 @@ def serve(end: socket.socket) -> None:
 def _answer(room: Room, ask: Ask) -> Answer:
     if ask.still:
         made = room.still()
-        return Answer(ask.number, encode_png(made.image), peak=_peak(), scenes=Explained.of([made.scene]).to_json())
+        return Answer(ask.number, encode_png(made.image), peak=_peak(), scenes=LayeredScenes.of([made.scene]).to_json())
     image, says = room.live()
     return Answer(ask.number, encode_jpeg(image, _QUALITY), says, "", _peak())
 

@@ -10,13 +10,13 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.diffusion.result import TakeResult
 from mosskeeper.core.diffusion.somebody import somebody
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.inversion.invert import invert
 from mosskeeper.core.mending.extension import extended, extended_take
 from mosskeeper.core.mending.faces import put_face, put_face_foreign
@@ -51,7 +51,7 @@ _WAYS = (
 
 
 @dataclass(frozen=True, slots=True)
-class Kind:
+class MendCase:
     """One kind of mend: what is said, and where."""
 
     name: str
@@ -62,18 +62,18 @@ class Kind:
 
 
 KINDS = (
-    Kind("hat on", "a straw hat", "hat"),
-    Kind("hair", "black curls", "head"),
-    Kind("glasses", "round glasses", "head"),
-    Kind("expression", "laughing", "head"),
-    Kind("coat", "a travelling coat", "all"),
-    Kind("colour", "a red coat", "all"),
-    Kind("in the hand", "an umbrella", "hand"),
-    Kind("put down", "a fox", "ground"),
-    Kind("person removed", "", "figure"),
-    Kind("sky", "night", "sky", grown=False),
-    Kind("weather", "snow", "place", grown=False),
-    Kind("eyes", "looking left", "eyes"),
+    MendCase("hat on", "a straw hat", "hat"),
+    MendCase("hair", "black curls", "head"),
+    MendCase("glasses", "round glasses", "head"),
+    MendCase("expression", "laughing", "head"),
+    MendCase("coat", "a travelling coat", "all"),
+    MendCase("colour", "a red coat", "all"),
+    MendCase("in the hand", "an umbrella", "hand"),
+    MendCase("put down", "a fox", "ground"),
+    MendCase("person removed", "", "figure"),
+    MendCase("sky", "night", "sky", grown=False),
+    MendCase("weather", "snow", "place", grown=False),
+    MendCase("eyes", "looking left", "eyes"),
 )
 
 
@@ -102,7 +102,7 @@ def where(name: str, drawing: Drawing) -> NDArray[np.bool_]:
     return np.ones((h, w), dtype=bool)
 
 
-def mended(take: Take, kind: Kind) -> Mended:
+def mended(take: TakeResult, kind: MendCase) -> Mended:
     """An own take with one kind of mend."""
     assert take.explained is not None and take.drawing is not None
     mask = where(kind.where, take.drawing)
@@ -118,7 +118,7 @@ def make(out: Path, width: int) -> Iterator[Path]:
         yield path
 
 
-def _take(seed: int, words: str) -> Take:
+def _take(seed: int, words: str) -> TakeResult:
     return make_take(Recipe(words=words, width=512, height=640, styles=[] if "ink" in words else ["gouache"]), seed)
 
 
@@ -169,7 +169,7 @@ def _faces() -> Iterator[list[U8]]:
     assert anchor is not None
     for seed, words in _FOREIGN[:6]:
         take = _take(seed, words)
-        assert isinstance(take.explained, Explained)
+        assert isinstance(take.explained, LayeredScenes)
         found = invert(take.image, read(take.image))
         foreign = [] if found is None else [put_face_foreign(take.image, found, anchor).picture]
         yield [take.image, put_face(take.image, take.explained, 0, anchor).picture, *foreign]

@@ -28,7 +28,7 @@ from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.engines.builtin import SKETCHER
 from mosskeeper.engines.contract import Materials
-from mosskeeper.engines.remote import Told
+from mosskeeper.engines.remote import EngineInfo
 
 TEMPERS = {
     "well": "does as it is asked",
@@ -41,7 +41,7 @@ TEMPERS = {
     "never": "takes a picture in hand and never moves",
 }
 _KEPT = 50  # pictures
-TOLD = Told(
+TOLD = EngineInfo(
     contract=1,
     title="Remote stand-in",
     about="A simulated service: it draws with the built-in sketcher, elsewhere. No large model.",
@@ -57,7 +57,7 @@ TOLD = Told(
 )
 
 
-class Asked(BaseModel):
+class PictureRequest(BaseModel):
     recipe: Recipe
     seed: int
     pictures: dict[str, str] = {}
@@ -66,7 +66,7 @@ class Asked(BaseModel):
 
 @dataclass
 class _Picture:
-    asked: Asked
+    asked: PictureRequest
     state: str = "waiting"
     step: int = 0
     preview: str | None = None
@@ -97,7 +97,7 @@ class _Pictures:
         self._numbers = itertools.count(1)
         self._asked: OrderedDict[str, _Picture] = OrderedDict()
 
-    def take(self, asked: Asked) -> tuple[str, _Picture]:
+    def take(self, asked: PictureRequest) -> tuple[str, _Picture]:
         number, made = str(next(self._numbers)), _Picture(asked)
         self._asked[number] = made
         while len(self._asked) > _KEPT:
@@ -115,13 +115,13 @@ def create_stand_in(temper: str = "well", busy_times: int | None = None) -> Fast
     pictures = _Pictures()
     now = Temper(temper=temper, busy_times=busy_times)
 
-    @app.get("/engine", response_model=Told)
+    @app.get("/engine", response_model=EngineInfo)
     def engine() -> Any:
         """What the engine can do, and what it costs."""
         return Response("<p>It works!", media_type="text/html") if now.temper == "nonsense" else TOLD
 
     @app.post("/pictures", status_code=202)
-    def ask(asked: Asked) -> Any:
+    def ask(asked: PictureRequest) -> Any:
         """Takes one picture in hand. 429 or 503: busy, ask again after Retry-After seconds."""
         if now.is_busy():
             return JSONResponse({"detail": "no time now"}, 429, {"Retry-After": "1"})

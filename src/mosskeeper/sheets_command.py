@@ -32,7 +32,7 @@ _PLAIN = Description(place="fern house", time="noon")
 
 
 @dataclass(frozen=True, slots=True)
-class Sheet:
+class ContactSheet:
     """One contact sheet: what its cells show, row by row, and their shape."""
 
     cells: Callable[[], Iterator[Description]]
@@ -205,22 +205,22 @@ def finishes() -> Iterator[Description]:
 
 
 SHEETS = {
-    "outfits": Sheet(outfits, 6),
-    "worn": Sheet(worn, 21, (192, 240)),
-    "hair": Sheet(hair, 7),
-    "heads": Sheet(heads, 10),
-    "people": Sheet(people, 10),
-    "identities": Sheet(identities, 6, (384, 384)),
-    "expressions": Sheet(expressions, 12),
-    "poses": Sheet(poses, 7),
-    "props": Sheet(props, 12),
-    "accessories": Sheet(accessories, 6),
-    "places": Sheet(places, 10),
-    "light": Sheet(light, 6),
-    "cameras": Sheet(cameras, 6),
-    "company": Sheet(company, 4, (512, 448)),
-    "skeletons": Sheet(skeletons, 7),
-    "finishes": Sheet(finishes, 5),
+    "outfits": ContactSheet(outfits, 6),
+    "worn": ContactSheet(worn, 21, (192, 240)),
+    "hair": ContactSheet(hair, 7),
+    "heads": ContactSheet(heads, 10),
+    "people": ContactSheet(people, 10),
+    "identities": ContactSheet(identities, 6, (384, 384)),
+    "expressions": ContactSheet(expressions, 12),
+    "poses": ContactSheet(poses, 7),
+    "props": ContactSheet(props, 12),
+    "accessories": ContactSheet(accessories, 6),
+    "places": ContactSheet(places, 10),
+    "light": ContactSheet(light, 6),
+    "cameras": ContactSheet(cameras, 6),
+    "company": ContactSheet(company, 4, (512, 448)),
+    "skeletons": ContactSheet(skeletons, 7),
+    "finishes": ContactSheet(finishes, 5),
 }
 
 

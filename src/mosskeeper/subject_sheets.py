@@ -12,7 +12,7 @@ from PIL import Image
 
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.draw import draw_scene
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.reading.reading import measured
 from mosskeeper.core.recipe import Cue, Recipe
@@ -41,7 +41,7 @@ def _row(n: int) -> list[NDArray[np.uint8]]:
     """Person `n`: the bust that is the reference, and the takes."""
     scene = scene_of(portrait(people()[n], n), (512, 640))
     picture = draw_scene(scene).image
-    reading = replace(measured(picture), contents=contents_of_scenes(Explained.of([scene])))
+    reading = replace(measured(picture), contents=contents_of_scenes(LayeredScenes.of([scene])))
     cue = Cue(id="1", role="face", picture=_NAME, weight=0.8)
     recipes = (Recipe(words=words, styles=styles, width=384, height=480, cues=[cue]) for words, styles in SCENES)
     return [picture, *(make_take(r, 1000 * n + k, {_NAME: picture}, readings={_NAME: reading}).image for k, r in enumerate(recipes))]

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.recipe import Cue
 from mosskeeper.studio import drafts, runs, shots
-from mosskeeper.studio.models import Entry, Shot, Stage
+from mosskeeper.studio.models import Entry, LiveStage, Shot
 from mosskeeper.web.app import pages
 from tests.browser.test_table import taken as taken
 from tests.conftest import SMALL
@@ -76,7 +76,7 @@ def test_no_form_lies_within_another(page: Page, addresses: list[str], studio: S
     """A browser drops the inner one, and ends the outer one with it; so it is looked for in what is sent."""
     with studio[1].begin() as session:
         picture = session.query(Entry).first().picture_sha256  # type: ignore[union-attr]
-        session.add(Stage(shot_id=taken.id, picture_sha256=picture, body=SMALL.model_dump(mode="json")))
+        session.add(LiveStage(shot_id=taken.id, picture_sha256=picture, body=SMALL.model_dump(mode="json")))
     found = []
     for address in addresses:
         depth = 0

@@ -9,10 +9,10 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 from sqlalchemy.orm import Session, sessionmaker
 
-from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.diffusion.result import TakeResult
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.studio import masks, mends, pictures, runs, takes, working
-from mosskeeper.studio.mends import Standing
+from mosskeeper.studio.mends import StackState
 from mosskeeper.studio.models import Shot
 from tests.browser.test_overlays import at
 from tests.conftest import SMALL, lay_out, wait_for
@@ -22,7 +22,7 @@ Studio = tuple[str, sessionmaker[Session]]
 
 
 @cache
-def drawn() -> list[Take]:
+def drawn() -> list[TakeResult]:
     return [make_take(SMALL.with_seed(seed), seed) for seed in (5, 6)]
 
 
@@ -53,7 +53,7 @@ def opened(page: Page, studio: Studio, shot: Shot) -> str:
     return base
 
 
-def stands(studio: Studio, shot: Shot, base: str) -> Standing:
+def stands(studio: Studio, shot: Shot, base: str) -> StackState:
     with studio[1]() as session:
         return mends.standing(session, shot.id, base)
 

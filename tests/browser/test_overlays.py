@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.pictures.decode import decode, encode_png
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.formats.board import Board, Shape
+from mosskeeper.formats.board import BoardDocument, BoardShape
 from mosskeeper.formats.png import pictures_of, recipe_of
 from mosskeeper.studio import boards, drafts, poses, shots, takes
 from mosskeeper.studio import pictures as stored
@@ -269,7 +269,7 @@ def test_of_very_many_strokes_the_oldest_are_joined_and_the_board_looks_the_same
         for k in range(1000)
     ]
     with studio[1].begin() as session:
-        boards.keep(session, shot.id, np.zeros((640, 512, 4), np.uint8), Board.model_validate({"pieces": many}), "")
+        boards.keep(session, shot.id, np.zeros((640, 512, 4), np.uint8), BoardDocument.model_validate({"pieces": many}), "")
     board_page(page, shot)
     page.keyboard.press("4")
     draw(page, (0.3, 0.8), (0.6, 0.9))
@@ -486,9 +486,9 @@ def test_a_run_takes_the_nudge_of_a_joint_just_before(page: Page, shot: Shot, st
 
 def many(session: Session, shot_id: int, count: int) -> None:
     """Keeps a board of so many small discs."""
-    discs = [Shape(kind="disc", colour="aa3311", at=(10.0 + k % 40 * 7, 10.0 + k // 40 * 7), size=(5.0, 5.0)) for k in range(count)]
+    discs = [BoardShape(kind="disc", colour="aa3311", at=(10.0 + k % 40 * 7, 10.0 + k // 40 * 7), size=(5.0, 5.0)) for k in range(count)]
     width, height = boards.size_of(drafts.of_shot(shots.find(session, shot_id)))
-    boards.keep(session, shot_id, np.zeros((height, width, 4), np.uint8), Board(pieces=discs), "")
+    boards.keep(session, shot_id, np.zeros((height, width, 4), np.uint8), BoardDocument(pieces=discs), "")
 
 
 def test_what_is_painted_while_old_pieces_are_joined_stays(page: Page, shot: Shot, studio: Studio) -> None:

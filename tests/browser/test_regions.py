@@ -195,8 +195,8 @@ def test_a_run_takes_the_words_that_were_typed_just_before(page: Page, studio: S
 
 def test_what_floats_is_moved_down_by_one_press(page: Page, studio: Studio, shot: Shot) -> None:
     with studio[1].begin() as session:
-        regions.add(session, shot.id, regions.Shape(kind="box", points=[(0.1, 0.1), (0.45, 0.95)]), words="a woman")
-        regions.add(session, shot.id, regions.Shape(kind="box", points=[(0.6, 0.02), (0.9, 0.4)]), words="an old man")
+        regions.add(session, shot.id, regions.DrawnShape(kind="box", points=[(0.1, 0.1), (0.45, 0.95)]), words="a woman")
+        regions.add(session, shot.id, regions.DrawnShape(kind="box", points=[(0.6, 0.02), (0.9, 0.4)]), words="an old man")
     opened(page, shot)
     page.fill("#words", "in the bell tower, full figure")
     expect(page.locator("#save-state")).to_have_text("saved")

@@ -8,7 +8,7 @@ from playwright.sync_api import Page, Route, expect
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.studio import cast, runs, shots, takes, working
-from mosskeeper.studio.models import Scene, Shot
+from mosskeeper.studio.models import Shot, StoryScene
 from tests.conftest import SMALL, lay_out, wait_for
 
 pytestmark = pytest.mark.browser
@@ -208,7 +208,7 @@ def test_the_board_follows_a_run_live(page: Page, studio: Studio, taken: Shot) -
 
 def test_the_heads_of_a_large_board_stay_in_view(page: Page, studio: Studio, taken: Shot) -> None:
     with studio[1].begin() as session:
-        session.add_all([Scene(story_id=taken.story_id, name=f"Scene {n}", words="in the kitchen") for n in range(30)])
+        session.add_all([StoryScene(story_id=taken.story_id, name=f"Scene {n}", words="in the kitchen") for n in range(30)])
     page.goto(f"/stories/{taken.story_id}")
     head, last = page.locator(".board thead th").nth(1), page.get_by_role("rowheader", name="Scene 29")
     last.scroll_into_view_if_needed()
@@ -218,7 +218,7 @@ def test_the_heads_of_a_large_board_stay_in_view(page: Page, studio: Studio, tak
 
 def test_a_new_shot_begins_in_an_empty_cell(page: Page, studio: Studio, taken: Shot) -> None:
     with studio[1].begin() as session:
-        session.add(Scene(story_id=taken.story_id, name="Kitchen", words="in the kitchen at dawn"))
+        session.add(StoryScene(story_id=taken.story_id, name="Kitchen", words="in the kitchen at dawn"))
     page.goto(f"/stories/{taken.story_id}")
     page.get_by_role("button", name="New shot: Ada Reed tunic, Kitchen").click()
     expect(page.locator(".given")).to_contain_text("in the kitchen at dawn")

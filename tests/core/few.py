@@ -4,11 +4,11 @@ from typing import Any
 
 from mosskeeper.core.diffusion import take
 from mosskeeper.core.diffusion.make import Make
-from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.diffusion.result import TakeResult
 from mosskeeper.core.recipe import Recipe
 
 FEW = Make(exemplars=4)
 
 
-def make_take(recipe: Recipe, seed: int, *given: Any, **named: Any) -> Take:
+def make_take(recipe: Recipe, seed: int, *given: Any, **named: Any) -> TakeResult:
     return take.make_take(recipe, seed, *given, **{"make": FEW, **named})

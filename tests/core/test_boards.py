@@ -13,10 +13,10 @@ from mosskeeper.core.boards.pull import pulled
 from mosskeeper.core.boards.read import BoardRead, is_board, read_board
 from mosskeeper.core.boards.told import told
 from mosskeeper.core.diffusion.boarded import boards_of
-from mosskeeper.core.diffusion.live import Choice, Poses, choose, live_picture
+from mosskeeper.core.diffusion.live import ChosenScene, Poses, choose, live_picture
 from mosskeeper.core.illustrator.description import Description, Layout, Part, Person
 from mosskeeper.core.illustrator.draw import draw_scene
-from mosskeeper.core.illustrator.kept import Kept
+from mosskeeper.core.illustrator.kept import LayerCache
 from mosskeeper.core.illustrator.scene import Rough, Scene, scene_of
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.pictures.colour import rgb_to_lab
@@ -256,19 +256,19 @@ def test_a_board_without_weight_changes_no_byte_of_a_take_and_with_it_decides() 
 
 
 @pytest.fixture(scope="module")
-def choice() -> Choice:
+def choice() -> ChosenScene:
     return choose(Recipe(words="a woman in a red coat, full figure", width=256, height=320, steps=6), 4, {}, {})
 
 
-def test_a_live_picture_does_not_depend_on_what_was_drawn_before(choice: Choice) -> None:
-    def live(name: str, kept: Kept) -> np.ndarray:
+def test_a_live_picture_does_not_depend_on_what_was_drawn_before(choice: ChosenScene) -> None:
+    def live(name: str, kept: LayerCache) -> np.ndarray:
         cue = Cue(role="sketch", picture="b" * 64, weight=0.8)
         return live_picture(choice, boards_of([cue], {"b" * 64: BOARDS[name].picture}, 20), kept).image
 
-    kept = Kept()
+    kept = LayerCache()
     for name in ("on a hill", "indoors"):
         live(name, kept)
-    assert (live("on a hill", kept) == live("on a hill", Kept())).all()
+    assert (live("on a hill", kept) == live("on a hill", LayerCache())).all()
 
 
 def test_who_is_held_by_a_pose_is_not_moved_by_a_board_but_painted_by_it() -> None:
@@ -300,11 +300,11 @@ def test_a_take_stands_as_its_pose_says_though_a_board_has_a_figure_elsewhere() 
     assert np.abs(alone.joints - both.joints).max() < 2
 
 
-def test_a_pose_moves_who_was_chosen_and_changes_nobody(choice: Choice) -> None:
+def test_a_pose_moves_who_was_chosen_and_changes_nobody(choice: ChosenScene) -> None:
     (leaping,) = placed(figures_of(entry("leaping")), None, (256, 320))
     cue = Cue(role="pose", skeleton=[(float(x), float(y)) for x, y in leaping.joints], weight=1, end=100)
-    moved = live_picture(choice, [], Kept(), Poses([cue]))
-    assert (moved.image != live_picture(choice, [], Kept()).image).any()
+    moved = live_picture(choice, [], LayerCache(), Poses([cue]))
+    assert (moved.image != live_picture(choice, [], LayerCache()).image).any()
     assert moved.scene.description.figures[0].hair == choice.scene.description.figures[0].hair
     recipe = Recipe(words="a woman in a red coat, full figure", width=256, height=320, steps=6)
     plain, posed = make_take(recipe, 4).description, make_take(recipe.model_copy(update={"cues": [cue]}), 4).description

@@ -7,7 +7,7 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from mosskeeper.core.illustrator.accessories import ACCESSORIES
-from mosskeeper.core.illustrator.camera import SIDES, Posed, frame
+from mosskeeper.core.illustrator.camera import SIDES, FramedFigure, frame
 from mosskeeper.core.illustrator.description import WORN, Description, Layout, Part
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.drawing import Drawing
@@ -247,6 +247,6 @@ def test_the_light_of_a_drawing_points_where_the_time_says() -> None:
 
 
 def test_framing_one_is_framing_a_company_of_one() -> None:
-    camera = frame([Posed(WALK, Layout("walking", "full"))], SIZE)
+    camera = frame([FramedFigure(WALK, Layout("walking", "full"))], SIZE)
     assert len(camera.spots) == 1
     assert camera.shows_ground

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
 from mosskeeper.core.illustrator.description import Description, Layout, Part, Person
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene, Thing, scene_of
 from mosskeeper.core.mending.asked import Leeway
 from mosskeeper.core.mending.carried_mask import Nowhere, carried_mask, meant
@@ -44,7 +44,7 @@ masks = arrays(bool, st.tuples(st.integers(5, 24), st.integers(5, 24)))
 
 def drawn(description: Description) -> tuple[Scene, np.ndarray, Choices]:
     scene = scene_of(description, SIZE)
-    drawing = Explained.of([scene]).drawn()
+    drawing = LayeredScenes.of([scene]).drawn()
     return scene, drawing.image, choices_of_drawing(drawing, scene)
 
 
@@ -58,7 +58,7 @@ TWO = drawn(PAIR)[2]
 
 def changed(words: str, mask: np.ndarray, seed: int | None = None, description: Description = GIRL, negative: str = "") -> Mended:
     scene = scene_of(description, SIZE)
-    explained = Explained.of([scene])
+    explained = LayeredScenes.of([scene])
     leeway = None if seed is None else Leeway(None, np.random.default_rng(seed))
 
     def nobody(words: str, rng: np.random.Generator) -> Person:
@@ -68,7 +68,7 @@ def changed(words: str, mask: np.ndarray, seed: int | None = None, description: 
 
 
 def test_parts_are_chosen_as_they_were_drawn_and_a_figure_is_all_of_its_parts() -> None:
-    drawing = Explained.of([SCENE]).drawn()
+    drawing = LayeredScenes.of([SCENE]).drawn()
     assert np.array_equal(CHOICES.mask("1 hair"), (drawing.labels == Part.HAIR) & (drawing.figures == 1))
     assert np.array_equal(CHOICES.mask("1 thing in the hand"), (drawing.labels == Part.PROP) & (drawing.figures == 1))
     figure = CHOICES.mask("1 figure")
@@ -82,7 +82,7 @@ def test_parts_are_chosen_as_they_were_drawn_and_a_figure_is_all_of_its_parts() 
 
 
 def test_eyes_and_hands_lie_where_the_drawing_has_them() -> None:
-    shown = Explained.of([SCENE]).drawn().shown[0]
+    shown = LayeredScenes.of([SCENE]).drawn().shown[0]
     for side in ("right", "left"):
         x, y = shown.landmarks[f"{side} pupil"].round().astype(int)
         assert CHOICES.mask(f"1 {side} eye")[y, x]
@@ -107,7 +107,7 @@ def test_figures_are_called_by_name_and_alike_ones_from_the_left() -> None:
 
 def test_things_that_stand_there_have_their_names() -> None:
     scene = replace(SCENE, things=(Thing("fox", (200.0, 300.0), 60.0),))
-    choices = choices_of_drawing(Explained.of([scene]).drawn(), scene)
+    choices = choices_of_drawing(LayeredScenes.of([scene]).drawn(), scene)
     assert [c.name for c in choices.choices if c.key.startswith("thing")] == ["the fox"]
     assert choices.mask("thing 1").sum() > 100
     assert "thing 1" in offered(choices)
@@ -287,7 +287,7 @@ def test_on_an_empty_canvas_part_after_part_makes_one_scene() -> None:
 
 def test_what_comes_over_several_layers_is_one_and_whole() -> None:
     scene = scene_of(replace(GIRL, prop="nothing", layout=Layout("standing", "full", shift=-0.2)), SIZE)
-    explained = Explained.of([scene])
+    explained = LayeredScenes.of([scene])
     upper = np.zeros(SIZE[::-1], bool)
     upper[:150] = True
     night = mend(explained.drawn().image, explained, upper, "at night", "", lambda w, r: Person(), Opening(3.0))

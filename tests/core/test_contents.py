@@ -14,7 +14,7 @@ from mosskeeper.core.cue_sheet import warnings
 from mosskeeper.core.diffusion.references import References
 from mosskeeper.core.illustrator.description import Description, Face, Layout, Person
 from mosskeeper.core.illustrator.draw import draw_scene
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.reading.contents import SURE, Contents, Subject, nearest_name
 from mosskeeper.core.reading.palette import read_palette
@@ -51,14 +51,14 @@ IDENTITY = ("subject", "build", "skin", "hair", "hair_colour", "hair_size", "eye
 ELSEWHERE = Recipe(words="in a festival coat at the canal market at dusk, half figure, laughing", width=256, height=256, steps=4)
 
 
-def described(person: Person, *others: Person, size: tuple[int, int] = (320, 400)) -> Explained:
+def described(person: Person, *others: Person, size: tuple[int, int] = (320, 400)) -> LayeredScenes:
     fields = {name: getattr(person, name) for name in Person.__dataclass_fields__ if name != "layout"}
     apart = [replace(one, layout=replace(LAYOUT, shift=0.3, zoom=1.3)) for one in others]
     layout = replace(LAYOUT, shift=-0.25 if others else 0.0)
-    return Explained.of([scene_of(Description(**fields, layout=layout, others=tuple(apart), place="kitchen", time="noon"), size)])
+    return LayeredScenes.of([scene_of(Description(**fields, layout=layout, others=tuple(apart), place="kitchen", time="noon"), size)])
 
 
-def held(explained: Explained) -> dict[str, Reading]:
+def held(explained: LayeredScenes) -> dict[str, Reading]:
     return {A: replace(Reading(read_palette(FLAT)), contents=contents_of_scenes(explained))}
 
 
@@ -149,7 +149,7 @@ def test_of_several_figures_the_largest_is_meant_or_the_one_that_is_chosen() -> 
 
 def test_a_figure_that_was_taken_away_is_lent_no_more() -> None:
     explained = described(BEARDED, Person(subject="girl"))
-    gone = Explained.of([replace(explained.scene, absent=frozenset({1}))])
+    gone = LayeredScenes.of([replace(explained.scene, absent=frozenset({1}))])
     contents = contents_of_scenes(gone)
     assert contents.subject(None) is not None
     assert contents.subject(None).person.subject == "old man"

@@ -19,7 +19,7 @@ from mosskeeper.core.reading.reading import FigureRead, Reading, measured
 from mosskeeper.core.recipe import Cue
 from mosskeeper.core.role_names import NAMES
 from mosskeeper.core.roles.match import match, match_inside
-from mosskeeper.core.roles.role import Compared
+from mosskeeper.core.roles.role import CueComparison
 from mosskeeper.core.roles.winners import winner, winners
 
 SIZE = (320, 400)
@@ -113,8 +113,8 @@ def pictures() -> dict[str, tuple[np.ndarray, Reading]]:
 
 @pytest.mark.parametrize("role", NAMES)
 def test_a_picture_matches_itself_best(role: str, pictures: dict[str, tuple[np.ndarray, Reading]]) -> None:
-    itself = match(role, Compared(*pictures["one"], *pictures["one"]))
-    other = match(role, Compared(*pictures["other"], *pictures["one"]))
+    itself = match(role, CueComparison(*pictures["one"], *pictures["one"]))
+    other = match(role, CueComparison(*pictures["other"], *pictures["one"]))
     assert itself.meaning and itself.score is not None
     assert itself.score > 90
     assert other.score is None or other.score < itself.score
@@ -123,7 +123,7 @@ def test_a_picture_matches_itself_best(role: str, pictures: dict[str, tuple[np.n
 def test_what_cannot_be_measured_is_unknown() -> None:
     flat = np.full((40, 30, 3), 120, np.uint8)
     told = {
-        role: match(role, Compared(flat, measured(flat), flat, measured(flat))).score
+        role: match(role, CueComparison(flat, measured(flat), flat, measured(flat))).score
         for role in ("face", "pose", "outfit", "depth", "place")
     }
     assert set(told.values()) == {None}
@@ -131,7 +131,7 @@ def test_what_cannot_be_measured_is_unknown() -> None:
 
 def test_a_role_that_does_not_exist_is_an_error(pictures: dict[str, tuple[np.ndarray, Reading]]) -> None:
     with pytest.raises(KeyError):
-        match("mood", Compared(*pictures["one"], *pictures["one"]))
+        match("mood", CueComparison(*pictures["one"], *pictures["one"]))
 
 
 def test_a_pose_matches_wherever_and_however_large_it_stands() -> None:
@@ -139,9 +139,9 @@ def test_a_pose_matches_wherever_and_however_large_it_stands() -> None:
     joints = rng.uniform(0.2, 0.8, (len(JOINTS), 2))
     flat = np.full((400, 400, 3), 90, np.uint8)
     reading = replace(measured(flat), joints=joints * 0.5 + 0.1)
-    assert match("pose", Compared(flat, measured(flat), flat, reading, skeleton=joints)).score == pytest.approx(100)
+    assert match("pose", CueComparison(flat, measured(flat), flat, reading, skeleton=joints)).score == pytest.approx(100)
     mirrored = replace(reading, joints=reading.joints * (-1, 1) + (1, 0))
-    assert match("pose", Compared(flat, measured(flat), flat, mirrored, skeleton=joints)).score < 60  # type: ignore[operator]
+    assert match("pose", CueComparison(flat, measured(flat), flat, mirrored, skeleton=joints)).score < 60  # type: ignore[operator]
 
 
 def test_a_sketch_is_compared_only_where_something_was_painted() -> None:
@@ -149,9 +149,9 @@ def test_a_sketch_is_compared_only_where_something_was_painted() -> None:
     board[20:40, 20:40] = (200, 40, 40, 255)
     picture = np.full((60, 60, 3), (30, 90, 160), np.uint8)
     picture[14:46, 14:46] = (200, 40, 40)
-    score = match("sketch", Compared(board, measured(board[:, :, :3]), picture, measured(picture))).score
+    score = match("sketch", CueComparison(board, measured(board[:, :, :3]), picture, measured(picture))).score
     assert score is not None and score > 85
-    assert match("sketch", Compared(np.zeros((60, 60, 4), np.uint8), measured(picture), picture, measured(picture))).score is None
+    assert match("sketch", CueComparison(np.zeros((60, 60, 4), np.uint8), measured(picture), picture, measured(picture))).score is None
 
 
 @given(
@@ -205,7 +205,7 @@ def test_a_cue_is_matched_in_its_part_of_the_picture(role: str) -> None:
     half[:, 128:] = half[::-1, 128:][:, ::-1] // 3 + np.uint8(150)
     depth[:, 128:] = 1 - depth[:, 128:]
     source, own = Reading(read_palette(drawn.image), depth=drawn.depth.astype(np.float32)), Reading(read_palette(half), depth=depth)
-    left, right = (match_inside(area_mask(name), role, Compared(drawn.image, source, half, own)) for name in ("left", "right"))
+    left, right = (match_inside(area_mask(name), role, CueComparison(drawn.image, source, half, own)) for name in ("left", "right"))
     assert left.score is not None
     assert right.score is not None
     assert left.score > right.score + 15

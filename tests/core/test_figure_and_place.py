@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from mosskeeper.core.illustrator import printing
-from mosskeeper.core.illustrator.camera import Posed, frame
+from mosskeeper.core.illustrator.camera import FramedFigure, frame
 from mosskeeper.core.illustrator.description import Description, Face, Layout, Part
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.places import PLACES
@@ -58,7 +58,7 @@ def test_mirroring_swaps_the_names_of_left_and_right_and_twice_is_nothing() -> N
 @pytest.mark.parametrize("pose", ["standing", "reaching", "sitting", "dancing"])
 def test_a_full_figure_fits_into_the_frame(size: tuple[int, int], pose: str) -> None:
     posed = joints(SUBJECTS["man"], POSES[pose])
-    spot = frame([Posed(posed, Layout(pose, "full"))], size).spots[0]
+    spot = frame([FramedFigure(posed, Layout(pose, "full"))], size).spots[0]
     px = posed * spot.scale + spot.origin
     assert px[:, 0].min() > 0
     assert px[:, 0].max() < size[0]
@@ -68,7 +68,9 @@ def test_a_full_figure_fits_into_the_frame(size: tuple[int, int], pose: str) -> 
 
 def test_a_wide_framing_shows_a_smaller_figure_and_a_close_one_a_larger() -> None:
     posed = joints(SUBJECTS["woman"], POSES["standing"])
-    scales = [frame([Posed(posed, Layout("standing", f))], (512, 640)).spots[0].scale for f in ("wide", "full", "half", "bust", "close")]
+    scales = [
+        frame([FramedFigure(posed, Layout("standing", f))], (512, 640)).spots[0].scale for f in ("wide", "full", "half", "bust", "close")
+    ]
     assert scales == sorted(scales)
 
 

@@ -15,7 +15,7 @@ from mosskeeper.core.reading.palette import read_palette
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue
 from mosskeeper.core.roles import role
-from mosskeeper.core.roles.role import Compared
+from mosskeeper.core.roles.role import CueComparison
 
 A = "a" * 64
 SIZE = (160, 200)
@@ -65,7 +65,7 @@ def test_bands_sum_to_the_lightness(size: int) -> None:
 @pytest.mark.parametrize("name", ["style", "light"])
 def test_a_picture_obeys_its_own_style_and_light_and_another_less(name: str) -> None:
     plain = Reading(read_palette(DAY))
-    same, other = (role(name).obeyed(Compared(source, plain, DAY, plain)) for source in (DAY, NIGHT))
+    same, other = (role(name).obeyed(CueComparison(source, plain, DAY, plain)) for source in (DAY, NIGHT))
     assert same is not None
     assert other is not None
     assert same > 0.99 > other

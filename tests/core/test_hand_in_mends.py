@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from mosskeeper.core.illustrator.description import Description, Layout, Part
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.mending.choices import choices_of_drawing
 from mosskeeper.core.mending.joining import Piece, join
@@ -22,7 +22,7 @@ SIZE = (256, 320)
 P, M, B = "a" * 64, "b" * 64, "c" * 64
 GIRL = Description(subject="girl", hair_colour="copper", outfit="garden dress", place="roof garden", layout=Layout("standing", "full"))
 SCENE = scene_of(GIRL, SIZE)
-EXPLAINED = Explained.of([SCENE])
+EXPLAINED = LayeredScenes.of([SCENE])
 DRAWING = EXPLAINED.drawn()
 ALL = np.full((320, 256), True)
 

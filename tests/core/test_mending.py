@@ -6,18 +6,18 @@ import cv2
 import numpy as np
 import pytest
 
-from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.diffusion.result import TakeResult
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.description import MOST_FIGURES, Description, Layout, Part, Person
 from mosskeeper.core.illustrator.draw import draw_scene
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.inversion.invert import Inverted, invert
 from mosskeeper.core.mending.extension import extended_take, unpainted
 from mosskeeper.core.mending.faces import put_face, put_face_foreign
 from mosskeeper.core.mending.foreign import mend_foreign
 from mosskeeper.core.mending.joining import Piece, join
-from mosskeeper.core.mending.looks import Look, look
+from mosskeeper.core.mending.looks import Gaze, look
 from mosskeeper.core.mending.masks import dilated, hardened, opened_at, softly
 from mosskeeper.core.mending.mend import Mended, Opening, mend
 from mosskeeper.core.mending.standing import with_somebody
@@ -45,8 +45,8 @@ def nobody_else(words: str, rng: np.random.Generator) -> Person:
     return Person("old woman", layout=Layout("standing", "full"))
 
 
-def explained(description: Description) -> tuple[np.ndarray, Explained]:
-    scenes = Explained.of([scene_of(description, SIZE)])
+def explained(description: Description) -> tuple[np.ndarray, LayeredScenes]:
+    scenes = LayeredScenes.of([scene_of(description, SIZE)])
     return scenes.drawn().image, scenes
 
 
@@ -60,7 +60,7 @@ def ellipse(x0: float, y0: float, x1: float, y1: float) -> np.ndarray:
     return mask > 0
 
 
-def about_head(scenes: Explained, up: float = 1.9, down: float = 1.5, wide: float = 1.8) -> np.ndarray:
+def about_head(scenes: LayeredScenes, up: float = 1.9, down: float = 1.5, wide: float = 1.8) -> np.ndarray:
     x, y, r = scenes.drawn().head
     return ellipse(x - wide * r, y - up * r, x + wide * r, y + down * r)
 
@@ -246,13 +246,13 @@ def test_what_references_did_to_a_take_goes_over_to_what_is_drawn_anew() -> None
 @pytest.mark.parametrize(
     ("words", "told"),
     [
-        ("eyes closed", Look(lids=0.0)),
-        ("looking to the left", Look(way=(-1.0, 0.0))),
-        ("eyes open, looking up", Look(1.15, (0.0, -1.0))),
+        ("eyes closed", Gaze(lids=0.0)),
+        ("looking to the left", Gaze(way=(-1.0, 0.0))),
+        ("eyes open, looking up", Gaze(1.15, (0.0, -1.0))),
         ("a red hat", None),
     ],
 )
-def test_what_words_say_about_eyes(words: str, told: Look | None) -> None:
+def test_what_words_say_about_eyes(words: str, told: Gaze | None) -> None:
     assert look(words) == told
 
 
@@ -279,7 +279,7 @@ def test_the_way_to_another_picture_is_even_and_every_point_of_it_is_one_drawing
 def test_a_recipe_with_a_known_source_follows_its_strength() -> None:
     recipe = Recipe(words="a man with a beard at the lamp quay", width=256, height=320, steps=4)
 
-    def made(strength: float) -> Take:
+    def made(strength: float) -> TakeResult:
         return make_take(
             recipe.model_copy(update={"source": Source(picture=A, strength=strength)}), 5, {A: HALF_PICTURE}, explained={A: HALF_SCENES}
         )

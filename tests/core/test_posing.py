@@ -10,7 +10,7 @@ from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.illustrator.vocabulary.people import SUBJECTS, body_of
 from mosskeeper.core.posing.book import BOOK, entry, figures_of, placed
-from mosskeeper.core.posing.retarget import Posed, impossible, in_frame, mixed, retargeted
+from mosskeeper.core.posing.retarget import PosedBody, impossible, in_frame, mixed, retargeted
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.sweep import Dial, check, recipe_at
 
@@ -36,7 +36,7 @@ def test_the_book_has_what_it_promises() -> None:
 @given(entries, bodies, bodies, st.floats(5, 200), st.floats(-50, 50))
 def test_bones_keep_their_directions_and_get_the_bodys_own_lengths(e, one, other, scale, aside) -> None:  # type: ignore[no-untyped-def]
     (source,) = figures_of(e, (one,))
-    fitted = retargeted(Posed(source.joints * scale + aside), other).joints
+    fitted = retargeted(PosedBody(source.joints * scale + aside), other).joints
     turn = np.degrees(angles(fitted) - angles(source.joints))
     assert np.abs((turn + 180) % 360 - 180).max() < 1e-3
     for side in ("right", "left"):
@@ -72,7 +72,7 @@ def test_half_way_between_two_poses_lies_half_way() -> None:
 
 def test_a_pose_stands_where_the_figure_stood() -> None:
     (standing,) = placed(figures_of(entry("standing")), None, (512, 640))
-    small = Posed(standing.joints * 0.5 + 0.25)
+    small = PosedBody(standing.joints * 0.5 + 0.25)
     there = in_frame(figures_of(entry("running"))[0], small.joints, (512, 640)).joints
     feet = [max(p[AT["right ankle"], 1], p[AT["left ankle"], 1]) for p in (there, small.joints)]
     assert abs(feet[0] - feet[1]) < 1e-6

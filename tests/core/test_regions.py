@@ -20,7 +20,7 @@ from mosskeeper.core.pictures.difference import delta_e_map
 from mosskeeper.core.recipe import Cue, Recipe, read_recipe
 from mosskeeper.core.regions.layouts import LAYOUTS, common_left, proposed
 from mosskeeper.core.regions.overlaps import front_wins, kept_apart, overlaps
-from mosskeeper.core.regions.plan import Wanted, plan
+from mosskeeper.core.regions.plan import PlannedPerson, plan
 from mosskeeper.core.regions.words import own_words, relations, wants
 from mosskeeper.core.words.said import without
 from tests.core.few import make_take
@@ -89,12 +89,14 @@ def test_regions_are_proposed_from_words_and_the_rest_is_left() -> None:
 # -- where ---------------------------------------------------------------------------------------------------
 
 
-def wanted(*boxes: tuple[float, float, float, float], subjects: tuple[str, ...] = ("woman", "old man", "girl", "boy")) -> list[Wanted]:
+def wanted(
+    *boxes: tuple[float, float, float, float], subjects: tuple[str, ...] = ("woman", "old man", "girl", "boy")
+) -> list[PlannedPerson]:
     out = []
     for n, (x0, y0, x1, y1) in enumerate(boxes):
         mask = np.zeros(SIZE[::-1], np.float32)
         mask[round(y0 * 320) : round(y1 * 320), round(x0 * 256) : round(x1 * 256)] = 1
-        out.append(Wanted(subjects[n], "average", Layout(pose="standing"), frozenset(), n, mask))
+        out.append(PlannedPerson(subjects[n], "average", Layout(pose="standing"), frozenset(), n, mask))
     return out
 
 

@@ -12,7 +12,7 @@ from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.role_names import NAMES
 from mosskeeper.core.roles import all_roles, kinds, reference, role
 from mosskeeper.core.roles.match import match
-from mosskeeper.core.roles.role import Compared, Reference, Role, Structure
+from mosskeeper.core.roles.role import CueComparison, Reference, Role, Structure
 from mosskeeper.core.words.attributes import ATTRIBUTES
 
 FLAT = np.full((64, 48, 3), 120, np.uint8)
@@ -50,7 +50,7 @@ def test_adding_a_role_is_adding_one_file(monkeypatch: pytest.MonkeyPatch, tmp_p
     class Mood(Role):
         name, order, says, meaning = "mood", 12, "Follows the mood.", "how the mood agrees"
 
-        def obeyed(self, compared: Compared) -> float | None:
+        def obeyed(self, compared: CueComparison) -> float | None:
             return 0.5
 
     made = types.ModuleType(f"{kinds.__name__}.mood")
@@ -61,7 +61,7 @@ def test_adding_a_role_is_adding_one_file(monkeypatch: pytest.MonkeyPatch, tmp_p
     all_roles.cache_clear()
     try:
         assert all_roles()[-1].name == "mood"
-        told = match("mood", Compared(FLAT, measured(FLAT), FLAT, measured(FLAT)))
+        told = match("mood", CueComparison(FLAT, measured(FLAT), FLAT, measured(FLAT)))
         assert (told.score, told.meaning) == (50.0, "how the mood agrees")
     finally:
         monkeypatch.undo()

@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 
 from mosskeeper.core.illustrator.description import MOST_THINGS, Description, Face, Layout, Part, Person
 from mosskeeper.core.illustrator.draw import draw, draw_scene
-from mosskeeper.core.illustrator.explained import MOST_LAYERS, Explained, Seen
-from mosskeeper.core.illustrator.kept import Kept
+from mosskeeper.core.illustrator.explained import MOST_LAYERS, LayeredScenes, SceneLayer
+from mosskeeper.core.illustrator.kept import LayerCache
 from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.scene import Disc, Scene, Thing, reposed, scene_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
@@ -49,7 +49,7 @@ def test_a_scene_read_from_its_document_gives_the_same_bytes(
     scene = scene_of(replace(PLAIN, layout=layout, prop=prop, colour_a=colour, others=(other,), companion="fox"), (96, 120))
     scene = replace(scene, things=(Thing("lantern", (20.0, 100.0), 22.0),), absent=frozenset({1}))
     again = Scene.from_json(json.loads(json.dumps(scene.to_json())))
-    assert np.array_equal(draw_scene(scene, layers=Kept()).image, draw_scene(again, layers=Kept()).image)
+    assert np.array_equal(draw_scene(scene, layers=LayerCache()).image, draw_scene(again, layers=LayerCache()).image)
 
 
 def test_documents_of_other_versions_and_broken_ones_are_refused_with_a_reason() -> None:
@@ -97,8 +97,8 @@ def test_a_wider_canvas_goes_on_with_the_same_picture() -> None:
 
 def test_layers_that_were_kept_give_the_same_bytes_also_in_many_threads() -> None:
     scenes = [scene_of(replace(PLAIN, expression=e, time=t), SIZE) for e in ("calm", "joyful", "sad") for t in ("noon", "night")]
-    fresh = [draw_scene(scene, layers=Kept()).image for scene in scenes]
-    shared = Kept(limit=3_000_000)  # too little for all: things are given up meanwhile
+    fresh = [draw_scene(scene, layers=LayerCache()).image for scene in scenes]
+    shared = LayerCache(limit=3_000_000)  # too little for all: things are given up meanwhile
     with ThreadPoolExecutor(4) as pool:
         made = list(pool.map(lambda scene: draw_scene(scene, layers=shared).image, scenes * 4))
     for k, image in enumerate(made):
@@ -128,10 +128,10 @@ def test_what_was_built_for_others_never_shows_in_a_drawing() -> None:
             weather=chosen("clear", "wind", "storm"),
         )
         scenes.append(scene_of(person, (96, 120)))
-    made = [draw_scene(scene, layers=Kept()).image for scene in scenes]
+    made = [draw_scene(scene, layers=LayerCache()).image for scene in scenes]
     for scene, image in zip(scenes, made, strict=True):
         with ThreadPoolExecutor(1) as alone:
-            assert np.array_equal(alone.submit(draw_scene, scene, layers=Kept()).result().image, image)
+            assert np.array_equal(alone.submit(draw_scene, scene, layers=LayerCache()).result().image, image)
 
 
 def test_what_is_painted_a_second_time_is_painted_the_same() -> None:
@@ -141,7 +141,7 @@ def test_what_is_painted_a_second_time_is_painted_the_same() -> None:
         scene = scene_of(
             replace(PLAIN, face=face, time="night", hair="long straight", layout=Layout(framing="half", sway=n - 4)), (256, 320)
         )
-        first, second = (draw_scene(scene, layers=Kept()).image for _ in range(2))
+        first, second = (draw_scene(scene, layers=LayerCache()).image for _ in range(2))
         assert np.array_equal(first, second)
 
 
@@ -159,10 +159,10 @@ def test_four_people_and_eight_things_each_have_their_own_number() -> None:
 
 def test_a_standing_thing_has_nobodys_colours_and_nobodys_posture() -> None:
     things = (Thing("umbrella", (150.0, 230.0), 40.0), Thing("book", (40.0, 230.0), 40.0))
-    layers = Kept()
+    layers = LayerCache()
     for changes in ({}, {"colour_a": (0.9, 0.1, 0.1), "colour_b": (0.1, 0.9, 0.1)}, {"layout": Layout("dancing", "full")}):
         scene = replace(scene_of(replace(WHOLE, **changes), SIZE), things=things)
-        drawing, alone = draw_scene(scene, True, layers=layers), draw_scene(scene, True, layers=Kept())
+        drawing, alone = draw_scene(scene, True, layers=layers), draw_scene(scene, True, layers=LayerCache())
         assert np.array_equal(drawing.image, alone.image)
         assert drawing.albedo is not None
         umbrella = drawing.albedo[drawing.figures == 3]
@@ -236,10 +236,10 @@ def left_half(amount: float = 1.0) -> np.ndarray:
 
 def test_scenes_laid_over_each_other_share_the_picture_and_come_back_from_their_document() -> None:
     day, night = scene_of(PLAIN, SIZE), scene_of(replace(PLAIN, time="night"), SIZE)
-    made = Explained.of([day]).with_mend([night], left_half(0.75))
+    made = LayeredScenes.of([day]).with_mend([night], left_half(0.75))
     assert np.allclose(sum(made.shares()), 1)
     assert np.allclose(made.shares()[1], left_half(0.75), atol=0.01)
-    again = Explained.from_json(json.loads(json.dumps(made.to_json())))
+    again = LayeredScenes.from_json(json.loads(json.dumps(made.to_json())))
     assert np.array_equal(again.drawn().image, made.drawn().image)
     plain = draw_scene(day).image
     assert np.array_equal(made.drawn().image[:, SIZE[0] // 2 :], plain[:, SIZE[0] // 2 :])
@@ -247,9 +247,9 @@ def test_scenes_laid_over_each_other_share_the_picture_and_come_back_from_their_
 
 def test_layers_of_which_nothing_is_seen_are_dropped_and_there_are_never_too_many() -> None:
     day, night = scene_of(PLAIN, SIZE), scene_of(replace(PLAIN, time="night"), SIZE)
-    made = Explained.of([day]).with_mend([night], np.ones(SIZE[::-1], np.float32))
+    made = LayeredScenes.of([day]).with_mend([night], np.ones(SIZE[::-1], np.float32))
     assert [one.scene.description.time for one in made.layers] == ["night"]
-    many = Explained.of([day])
+    many = LayeredScenes.of([day])
     for k in range(6):
         mask = np.zeros(SIZE[::-1], np.float32)
         mask[20 * k : 20 * k + 40] = 0.6
@@ -261,9 +261,9 @@ def test_layers_of_which_nothing_is_seen_are_dropped_and_there_are_never_too_man
 def test_a_layer_without_a_mask_or_of_another_size_is_refused() -> None:
     day = scene_of(PLAIN, SIZE)
     with pytest.raises(ValueError, match="lowest"):
-        Explained((Seen(day, np.zeros(SIZE[::-1], np.uint8)),))
+        LayeredScenes((SceneLayer(day, np.zeros(SIZE[::-1], np.uint8)),))
     with pytest.raises(ValueError, match="mask"):
-        Explained((Seen(day), Seen(day, np.zeros((3, 3), np.uint8))))
+        LayeredScenes((SceneLayer(day), SceneLayer(day, np.zeros((3, 3), np.uint8))))
 
 
 def test_the_illustrator_draws_as_its_version_says() -> None:

@@ -5,7 +5,7 @@ from pydantic import ValidationError
 
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.recipe import Cue
-from mosskeeper.core.stack import MOST_MENDS, Mend, Settings, Stack, heights, key_of, recipe_of, top
+from mosskeeper.core.stack import MOST_MENDS, Mend, Stack, StackSettings, heights, key_of, recipe_of, top
 
 BASE, MASK, OTHER = "a" * 64, "b" * 64, "c" * 64
 
@@ -67,12 +67,12 @@ def test_a_wider_canvas_counts_for_all_above() -> None:
     assert found[0].recipe is not None
     assert (found[0].recipe.width, found[0].recipe.source.mask) == (352, None)  # type: ignore[union-attr]
     with pytest.raises(ArtistError, match="at most 2048"):
-        recipe_of(mend(1, wider=(1024, 0, 1024, 0)), BASE, (256, 320), Settings())
+        recipe_of(mend(1, wider=(1024, 0, 1024, 0)), BASE, (256, 320), StackSettings())
 
 
 def test_the_recipe_of_a_mend_says_all_that_makes_it() -> None:
     one = mend(4, negative="fog", strength=0.4, feather=9, outlines=False, count=5, cues=[Cue(picture=OTHER, role="face").model_dump()])
-    recipe = recipe_of(one, OTHER, (256, 320), Settings(engine="fine", steps=33))
+    recipe = recipe_of(one, OTHER, (256, 320), StackSettings(engine="fine", steps=33))
     source = recipe.source
     assert source is not None
     assert (recipe.words, recipe.negative, recipe.count, recipe.engine, recipe.steps) == ("thing 4", "fog", 5, "fine", 33)

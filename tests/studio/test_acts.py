@@ -18,7 +18,7 @@ from mosskeeper.studio.models import ActDone, Shot
 from tests.conftest import lay_out
 
 Sessions = sessionmaker[Session]
-BOX = regions.Shape(kind="box", points=[(0.1, 0.1), (0.6, 0.9)])
+BOX = regions.DrawnShape(kind="box", points=[(0.1, 0.1), (0.6, 0.9)])
 
 
 @pytest.fixture

@@ -7,11 +7,11 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.posing.book import entry, figures_of, placed
 from mosskeeper.core.recipe import Recipe, Region
-from mosskeeper.formats.board import Board
+from mosskeeper.formats.board import BoardDocument
 from mosskeeper.studio import boards, drafts, pictures, poses, shots, stages, working
 from mosskeeper.studio.boards import BoardMoved
 from mosskeeper.studio.models import Shot
-from mosskeeper.studio.poses import Figure, PosesMoved, Wanted
+from mosskeeper.studio.poses import PosedFigure, PosesMoved, PoseSource
 from tests.conftest import lay_out
 from tests.studio.test_edits import at_once
 
@@ -24,9 +24,9 @@ def painted(grey: int) -> np.ndarray:
     return board
 
 
-def document(grey: int) -> Board:
+def document(grey: int) -> BoardDocument:
     piece = {"kind": "box", "colour": f"{grey:02x}5a28", "at": [125, 200], "size": [150, 200]}
-    return Board.model_validate({"pieces": [piece], "pots": {f"{grey:02x}5a28": "cloth"}})
+    return BoardDocument.model_validate({"pieces": [piece], "pots": {f"{grey:02x}5a28": "cloth"}})
 
 
 def keep(session: Session, shot: Shot, grey: int, base: str = "", cue: str = "") -> str:
@@ -39,9 +39,9 @@ def recipe(session: Session, shot: Shot) -> Recipe:
     return drafts.of_shot(shots.find(session, shot.id))
 
 
-def figure(name: str, who: int = 0) -> Figure:
+def figure(name: str, who: int = 0) -> PosedFigure:
     (one,) = placed(figures_of(entry(name)), None, (256, 320))
-    return Figure(figure=who, skeleton=[(float(x), float(y)) for x, y in one.joints], hands=None)
+    return PosedFigure(figure=who, skeleton=[(float(x), float(y)) for x, y in one.joints], hands=None)
 
 
 def test_the_first_act_puts_the_board_on_the_cue_sheet_and_each_act_is_a_step(db: Session) -> None:
@@ -91,7 +91,7 @@ def test_a_picture_that_came_as_a_sketch_is_one_piece_and_a_cleared_board_is_non
     cue = boards.cue_of(recipe(db, shot))
     (piece,) = boards.pieces_of(db, recipe(db, shot), cue).pieces
     assert (piece.kind, piece.size) == ("picture", (512.0, 640.0))  # type: ignore[union-attr]
-    boards.keep(db, shot.id, np.zeros((640, 512, 4), np.uint8), Board(), upload, cue.id)  # type: ignore[union-attr]
+    boards.keep(db, shot.id, np.zeros((640, 512, 4), np.uint8), BoardDocument(), upload, cue.id)  # type: ignore[union-attr]
     assert boards.pieces_of(db, recipe(db, shot), boards.cue_of(recipe(db, shot))).pieces == []
 
 
@@ -162,24 +162,24 @@ def test_a_pose_is_fetched_onto_the_figure_whose_place_it_takes(db: Session) -> 
     shot = lay_out(db)
     standing = figure("standing")
     small = standing.model_copy(update={"skeleton": [(0.4 + 0.3 * (x - 0.5), 0.5 + 0.3 * (y - 0.5)) for x, y in standing.skeleton]})  # type: ignore[misc]
-    (leaping,) = poses.fitted(db, shot.id, Wanted(book="leaping"), small, False, None)
+    (leaping,) = poses.fitted(db, shot.id, PoseSource(book="leaping"), small, False, None)
     ys = [p[1] for p in leaping.skeleton if p is not None]
     assert 0.3 < min(ys) < max(ys) < 0.7
-    pair = poses.fitted(db, shot.id, Wanted(book="handing over"), small, False, None)
+    pair = poses.fitted(db, shot.id, PoseSource(book="handing over"), small, False, None)
     assert [f.figure for f in pair] == [0, 1]
-    (half,) = poses.fitted(db, shot.id, Wanted(book="arms wide"), None, False, Wanted(book="facing"))
+    (half,) = poses.fitted(db, shot.id, PoseSource(book="arms wide"), None, False, PoseSource(book="facing"))
     assert half.skeleton != leaping.skeleton
     with pytest.raises(NotFound):
-        poses.fitted(db, shot.id, Wanted(book="no such pose"), None, False, None)
+        poses.fitted(db, shot.id, PoseSource(book="no such pose"), None, False, None)
     with pytest.raises(ArtistError, match="17 key points"):
-        poses.fitted(db, shot.id, Wanted(keypoints='{"keypoints": [1, 2, 3]}'), None, False, None)
+        poses.fitted(db, shot.id, PoseSource(keypoints='{"keypoints": [1, 2, 3]}'), None, False, None)
 
 
 def test_what_is_odd_about_poses_is_told_and_not_refused(db: Session) -> None:
     shot = lay_out(db)
     long = figure("facing").model_dump()
     long["skeleton"][7] = (1.4, 0.9)
-    said = poses.told([Figure.model_validate(long), figure("waving", 2)], recipe(db, shot))
+    said = poses.told([PosedFigure.model_validate(long), figure("waving", 2)], recipe(db, shot))
     assert any("left wrist" in sentence for sentence in said)
     assert any("stands for nobody" in sentence for sentence in said)
     assert poses.told([figure("facing")], recipe(db, shot)) == []
@@ -191,7 +191,7 @@ def test_own_poses_come_into_the_book_and_back_into_it(db: Session) -> None:
     shot = lay_out(db)
     mine = poses.add_to_book(db, "my wave", "greeting, mine", [figure("waving")])
     assert [p.name for p in poses.own_poses(db)] == ["my wave"]
-    (again,) = poses.fitted(db, shot.id, Wanted(own=mine.id), None, False, None)
+    (again,) = poses.fitted(db, shot.id, PoseSource(own=mine.id), None, False, None)
     assert np.allclose(np.array(again.skeleton, float), np.array(figure("waving").skeleton, float), atol=0.06)
     poses.take_out(db, mine.id)
     assert poses.own_poses(db) == []

@@ -6,7 +6,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.studio import cast, catalogue, drafts, shots, stories, takes
 from mosskeeper.studio.catalogue import KINDS
-from mosskeeper.studio.models import Anchor, Outfit, Scene, Shot, Story
+from mosskeeper.studio.models import Anchor, Outfit, Shot, Story, StoryScene
 from tests.conftest import lay_out
 from tests.studio.test_edits import at_once
 from tests.studio.test_studio import made_takes
@@ -25,7 +25,7 @@ def ids(shot: Shot) -> dict[str, int]:
 
 
 @pytest.mark.parametrize("kind", ALL, ids=lambda k: k.name)
-def test_everything_is_renamed_and_the_given_words_follow(db: Session, kind: catalogue.Kind) -> None:
+def test_everything_is_renamed_and_the_given_words_follow(db: Session, kind: catalogue.ItemKind) -> None:
     shot = lay_out(db)
     catalogue.edit(db, kind, ids(shot)[kind.name], "  Renamed ", "in other words")
     db.expire_all()
@@ -35,7 +35,7 @@ def test_everything_is_renamed_and_the_given_words_follow(db: Session, kind: cat
 
 
 @pytest.mark.parametrize("kind", ALL, ids=lambda k: k.name)
-def test_a_name_that_cannot_be_used_changes_nothing(db: Session, kind: catalogue.Kind) -> None:
+def test_a_name_that_cannot_be_used_changes_nothing(db: Session, kind: catalogue.ItemKind) -> None:
     shot = lay_out(db)
     before = catalogue.find(db, kind, ids(shot)[kind.name]).name
     for name in ("", "x" * 161, "a\x00b"):
@@ -45,7 +45,7 @@ def test_a_name_that_cannot_be_used_changes_nothing(db: Session, kind: catalogue
 
 
 @pytest.mark.parametrize("kind", ALL, ids=lambda k: k.name)
-def test_what_is_removed_is_gone_from_its_page_and_comes_back_as_it_was(db: Session, kind: catalogue.Kind) -> None:
+def test_what_is_removed_is_gone_from_its_page_and_comes_back_as_it_was(db: Session, kind: catalogue.ItemKind) -> None:
     shot = lay_out(db)
     story_id, item_id = shot.story_id, ids(shot)[kind.name]
 
@@ -131,7 +131,7 @@ def test_removing_and_renaming_at_once_do_both(make_session: sessionmaker[Sessio
         lambda s: catalogue.edit(s, KINDS["scene"], scene, "quay", "at the quay"),
     )
     with make_session() as session:
-        now = session.get_one(Scene, scene)
+        now = session.get_one(StoryScene, scene)
         assert now.removed_at is not None
         assert now.name == "quay"
         assert "at the quay" in shots.draft(shots.find(session, shot.id)).given

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw_scene
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.recipe import Cue, Recipe
@@ -42,7 +42,7 @@ PORTRAIT = draw_scene(SCENE).image
 LARGE = SMALL.model_copy(update={"count": 1})
 
 
-def kept(session: Session, picture: np.ndarray = PORTRAIT, scenes: Explained | None = None) -> str:
+def kept(session: Session, picture: np.ndarray = PORTRAIT, scenes: LayeredScenes | None = None) -> str:
     sha256 = pictures.store(session, picture, "Portrait", "take" if scenes else "upload").sha256
     if scenes is not None:
         explaining.note(session, sha256, scenes)
@@ -57,8 +57,8 @@ def saved_again() -> np.ndarray:
 
 
 @pytest.fixture(scope="module")
-def own() -> Explained:
-    return Explained.of([SCENE])
+def own() -> LayeredScenes:
+    return LayeredScenes.of([SCENE])
 
 
 @pytest.fixture
@@ -67,7 +67,7 @@ def shot(make_session: Sessions) -> Shot:
         return lay_out(session)
 
 
-def test_a_take_holds_its_scene_and_a_copy_of_it_is_recognised(db: Session, own: Explained) -> None:
+def test_a_take_holds_its_scene_and_a_copy_of_it_is_recognised(db: Session, own: LayeredScenes) -> None:
     take = kept(db, scenes=own)
     copy = kept(db, saved_again())
     held = readings.known_of(db, [take, copy])
@@ -90,7 +90,7 @@ def test_a_picture_from_elsewhere_is_explained_and_says_what_it_is_not_sure_of(d
     assert "eyes" in subject.unsure()  # which the reader is known to misread
 
 
-def test_a_take_brought_in_as_a_file_brings_its_scene_along_unless_it_was_painted_over(db: Session, own: Explained) -> None:
+def test_a_take_brought_in_as_a_file_brings_its_scene_along_unless_it_was_painted_over(db: Session, own: LayeredScenes) -> None:
     data = with_recipe(encode_png(PORTRAIT), Recipe(), "Portrait", own)
     stored = pictures.upload(db, data, "portrait.png")
     assert explaining.of_picture(db, stored.sha256) is not None
@@ -139,7 +139,7 @@ def switch(part: str, on: bool) -> PartSwitched:
 
 def test_two_switches_of_a_region_pressed_at_once_are_both_kept(make_session: Sessions, shot: Shot) -> None:
     with make_session.begin() as session:
-        region = regions.add(session, shot.id, regions.Shape(kind="box", points=[(0.1, 0.1), (0.6, 0.9)]))
+        region = regions.add(session, shot.id, regions.DrawnShape(kind="box", points=[(0.1, 0.1), (0.6, 0.9)]))
         cue = shots.new_cue("face", kept(session), "Portrait")
         regions.add_cue(session, shot.id, region, cue)
     at_once(
@@ -176,14 +176,14 @@ def test_two_switches_pressed_at_once_are_both_kept(make_session: Sessions, shot
             shots.edit_reference(session, shot.id, cue.id, switch(parts[-1], False))
 
 
-def anchored(session: Session, shot: Shot, own: Explained) -> Character:
+def anchored(session: Session, shot: Shot, own: LayeredScenes) -> Character:
     character = session.get_one(Character, shot.character_id)
     cast.add_anchor(session, character.id, kept(session, scenes=own))
     session.expire_all()
     return character
 
 
-def test_a_shot_of_somebody_begins_with_their_anchor_and_follows_a_change_of_cast(db: Session, own: Explained) -> None:
+def test_a_shot_of_somebody_begins_with_their_anchor_and_follows_a_change_of_cast(db: Session, own: LayeredScenes) -> None:
     shot = lay_out(db)
     character = anchored(db, shot, own)
     made = shots.create(db, shot.story_id, "", None, character.id)
@@ -199,7 +199,7 @@ def test_a_shot_of_somebody_begins_with_their_anchor_and_follows_a_change_of_cas
     assert [c.name for c in drafts.of_shot(shots.create(db, shot.story_id, "", None, character.id, recipe=free)).cues] == ["somebody"]
 
 
-def test_a_characters_cue_stands_for_all_their_anchors(db: Session, own: Explained) -> None:
+def test_a_characters_cue_stands_for_all_their_anchors(db: Session, own: LayeredScenes) -> None:
     shot = lay_out(db)
     character = anchored(db, shot, own)
     further = kept(db, PORTRAIT[:, ::-1].copy())
@@ -211,7 +211,7 @@ def test_a_characters_cue_stands_for_all_their_anchors(db: Session, own: Explain
     assert further in readings.of_recipe(db, readings.settled(db, recipe))
 
 
-def test_anchors_offer_their_traits_as_words_and_a_wrong_word_is_told(db: Session, own: Explained) -> None:
+def test_anchors_offer_their_traits_as_words_and_a_wrong_word_is_told(db: Session, own: LayeredScenes) -> None:
     shot = lay_out(db)
     character = anchored(db, shot, own)
     catalogue.edit(db, catalogue.KINDS["character"], character.id, character.name, "man, black hair, curls")
@@ -235,7 +235,7 @@ ROLES = ("look", "face", "outfit", "place", "light", "style", "palette", "edges"
 @pytest.mark.parametrize("role", ROLES)
 @pytest.mark.parametrize("kind", ["take", "copy", "other hand"])
 def test_draw_makes_the_bytes_of_the_studio_for_the_same_recipe_and_pictures(
-    db: Session, own: Explained, tmp_path: Path, role: str, kind: str
+    db: Session, own: LayeredScenes, tmp_path: Path, role: str, kind: str
 ) -> None:
     take = tmp_path / "take.png"
     take.write_bytes(with_recipe(encode_png(PORTRAIT), Recipe(), "Portrait", own))

@@ -7,14 +7,14 @@ from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.illustrator.description import Description
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.recipe import Recipe, Source
 from mosskeeper.studio import explaining, runs, working
-from mosskeeper.studio.models import Explanation
+from mosskeeper.studio.models import StoredScenes
 from tests.conftest import SMALL, lay_out
 
-SCENES = Explained.of([scene_of(Description(place="bell tower"), (96, 120))])
+SCENES = LayeredScenes.of([scene_of(Description(place="bell tower"), (96, 120))])
 IMAGE = np.full((120, 96, 3), 90, np.uint8)
 
 
@@ -43,7 +43,7 @@ def test_scenes_that_cannot_be_read_are_as_if_there_were_none(db: Session) -> No
         {"version": 1, "illustrator": 1, "layers": []},
         {"version": 1, "illustrator": 1, "layers": [{"scene": 3}]},
     ):
-        db.execute(update(Explanation).values(body=body))
+        db.execute(update(StoredScenes).values(body=body))
         db.expire_all()
         assert explaining.of_picture(db, sha256) is None
 
@@ -65,4 +65,4 @@ def test_two_workers_that_store_the_same_picture_store_its_scenes_once(make_sess
     for worker in workers:
         worker.join()
     with make_session() as session:
-        assert session.scalar(select(func.count()).select_from(Explanation)) == 1
+        assert session.scalar(select(func.count()).select_from(StoredScenes)) == 1

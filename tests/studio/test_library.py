@@ -8,7 +8,7 @@ from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.recipe import Cue
 from mosskeeper.studio import drafts, library, lineage, pictures, runs, takes, working
-from mosskeeper.studio.library import PAGE, Wanted
+from mosskeeper.studio.library import PAGE, SearchQuery
 from mosskeeper.studio.models import Shot
 from tests.conftest import SMALL, lay_out
 
@@ -35,7 +35,7 @@ def shot(db: Session) -> Shot:
 
 
 def names(db: Session, **wanted: object) -> list[str]:
-    return [entry.name for entry in library.search(db, Wanted(**wanted)).entries]  # type: ignore[arg-type]
+    return [entry.name for entry in library.search(db, SearchQuery(**wanted)).entries]  # type: ignore[arg-type]
 
 
 def test_every_take_is_found_by_the_words_that_made_it(db: Session, shot: Shot) -> None:
@@ -46,7 +46,7 @@ def test_every_take_is_found_by_the_words_that_made_it(db: Session, shot: Shot) 
 
 
 def test_names_tags_and_folders_are_found_too(db: Session, shot: Shot) -> None:
-    entry = library.search(db, Wanted()).entries[0]
+    entry = library.search(db, SearchQuery()).entries[0]
     library.describe(db, entry.id, "Moss study", "Moss, rain , moss", "Studies")
     assert entry.tags == ["moss", "rain"]
     assert names(db, words="rain") == names(db, tag="moss") == names(db, folder="Studies") == ["Moss study"]
@@ -66,18 +66,18 @@ def test_a_colour_brings_the_pictures_that_have_the_most_of_it_first(db: Session
 def test_likeness_finds_the_same_picture_first_and_tells_what_it_cannot_judge(db: Session, shot: Shot) -> None:
     taken, _ = library.upload(db, [("reddish.png", png((190, 40, 35)))], shot.story_id)
     with pytest.raises(ArtistError, match="still being read"):
-        library.search(db, Wanted(like=taken[0].picture_sha256))
-    made = library.search(db, Wanted(kind="take")).entries[-1]
-    found = library.search(db, Wanted(like=made.picture_sha256))
+        library.search(db, SearchQuery(like=taken[0].picture_sha256))
+    made = library.search(db, SearchQuery(kind="take")).entries[-1]
+    found = library.search(db, SearchQuery(like=made.picture_sha256))
     assert (found.entries[0].name, found.unread) == ("First shot, take 1", 1)
     library.look(db, taken[0])
-    found = library.search(db, Wanted(like=taken[0].picture_sha256))
+    found = library.search(db, SearchQuery(like=taken[0].picture_sha256))
     assert (found.entries[0].name, found.unread) == ("reddish", 0)
 
 
 def test_filters_narrow_and_work_together(db: Session, shot: Shot) -> None:
     library.upload(db, [("study.png", png((90, 90, 90)))], None)
-    take = library.search(db, Wanted(kind="take")).entries[0].take
+    take = library.search(db, SearchQuery(kind="take")).entries[0].take
     assert take is not None
     takes.keep(db, take.id)
     assert names(db, kept=True, character=shot.character_id, scene=shot.scene_id, engine="built-in") == ["First shot, take 2"]
@@ -93,7 +93,7 @@ def test_of_200_files_the_broken_ones_are_told_and_the_others_go_in(db: Session)
     assert (len(taken), len(refused)) == (193, 7)
     assert {reason for _, reason in refused} == {"This is not a PNG, JPEG or WebP picture."}
     assert [name for name, _ in refused][:2] == ["f0.png", "f30.png"]
-    first, last = library.search(db, Wanted()), library.search(db, Wanted(), 1)
+    first, last = library.search(db, SearchQuery()), library.search(db, SearchQuery(), 1)
     assert (first.total, len(first.entries), len(last.entries)) == (193, PAGE, 193 - PAGE)
     again, _ = library.upload(db, files[1:3], None)
     assert [e.id for e in again] == [e.id for e in taken[:2]]  # the same picture is there once

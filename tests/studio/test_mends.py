@@ -13,10 +13,10 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.errors import ArtistError, BadRecipe
 from mosskeeper.core.illustrator.description import Description, Layout
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.pictures.decode import decode
-from mosskeeper.core.stack import Mend, Settings
+from mosskeeper.core.stack import Mend, StackSettings
 from mosskeeper.formats.stack_file import stack_inside, with_stack
 from mosskeeper.queue import mending
 from mosskeeper.queue.app import queue_app
@@ -44,7 +44,7 @@ from tests.conftest import lay_out
 from tests.studio.test_edits import at_once
 
 Sessions = sessionmaker[Session]
-SCENES = Explained.of(
+SCENES = LayeredScenes.of(
     [
         scene_of(
             Description(subject="girl", hair="bun", outfit="festival coat", place="bell tower", layout=Layout("waving", "half")), (256, 320)
@@ -436,7 +436,7 @@ def test_what_strays_from_the_anchor_is_offered_by_one_press(db: Session) -> Non
     shot = lay_out(db)
     names = []
     for changes in ({"hair": "braid", "hair_colour": "copper"}, {"glasses": True, "hair": "curls", "hair_colour": "silver"}):
-        scenes = Explained.of([scene_of(replace(SCENES.scene.description, layout=Layout(framing="close"), **changes), (512, 640))])  # type: ignore[arg-type]
+        scenes = LayeredScenes.of([scene_of(replace(SCENES.scene.description, layout=Layout(framing="close"), **changes), (512, 640))])  # type: ignore[arg-type]
         names.append(pictures.store(db, scenes.drawn().image, "portrait", "take").sha256)
         explaining.note(db, names[-1], scenes)
         maps.make(db, choosing.key_of(names[-1]))
@@ -452,7 +452,7 @@ def test_what_strays_from_the_anchor_is_offered_by_one_press(db: Session) -> Non
 def test_an_engine_that_cannot_mend_is_not_asked_to(db: Session) -> None:
     shot, base = based(db)
     drafts.edit(db, shot.id, lambda now: now.model_copy(update={"engine": "far-away", "steps": 12}))
-    assert stacks.seen(db, shot.id, base).settings == Settings(engine="built-in", steps=12)
+    assert stacks.seen(db, shot.id, base).settings == StackSettings(engine="built-in", steps=12)
     drafts.edit(db, shot.id, lambda now: now.model_copy(update={"engine": "fine"}))
     assert stacks.seen(db, shot.id, base).settings.engine == "fine"
 

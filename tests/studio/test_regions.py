@@ -31,14 +31,14 @@ from mosskeeper.studio import (
 )
 from mosskeeper.studio.influences import key_of
 from mosskeeper.studio.models import Shot
-from mosskeeper.studio.regions import Gone, Shape
+from mosskeeper.studio.regions import DrawnShape, RegionGone
 from tests.conftest import lay_out
 from tests.studio.test_edits import at_once
 from tests.studio.test_mends import SCENES, based, laid
 
 Sessions = sessionmaker[Session]
-LEFT = Shape(kind="box", points=[(0.05, 0.1), (0.45, 0.95)])
-RIGHT = Shape(kind="box", points=[(0.55, 0.1), (0.95, 0.95)])
+LEFT = DrawnShape(kind="box", points=[(0.05, 0.1), (0.45, 0.95)])
+RIGHT = DrawnShape(kind="box", points=[(0.55, 0.1), (0.95, 0.95)])
 
 
 def of(session: Session, shot: Shot) -> list[Region]:
@@ -57,25 +57,27 @@ def test_regions_are_drawn_moved_brushed_and_taken_off_step_by_step(db: Session)
     regions.move(db, shot.id, one, (0.3, 0.2, 0.6, 0.8))
     assert regions.box_of(mask(db, shot, 0)) == pytest.approx((0.3, 0.2, 0.6, 0.8), abs=0.01)
     before = mask(db, shot, 0).sum()
-    regions.draw(db, shot.id, one, Shape(kind="stroke", points=[(0.7, 0.5), (0.9, 0.5)], way="add"))
+    regions.draw(db, shot.id, one, DrawnShape(kind="stroke", points=[(0.7, 0.5), (0.9, 0.5)], way="add"))
     assert mask(db, shot, 0).sum() > before
-    regions.draw(db, shot.id, one, Shape(kind="outline", points=[(0, 0), (1, 0), (1, 0.4), (0, 0.4)], way="take"))
+    regions.draw(db, shot.id, one, DrawnShape(kind="outline", points=[(0, 0), (1, 0), (1, 0.4), (0, 0.4)], way="take"))
     assert regions.box_of(mask(db, shot, 0))[1] == pytest.approx(0.4, abs=0.01)
     regions.take_off(db, shot.id, one)
     assert of(db, shot) == []
     drafts.walk(db, shot.id, -1)
     assert [r.id for r in of(db, shot)] == [one]
-    with pytest.raises(Gone):
+    with pytest.raises(RegionGone):
         regions.move(db, shot.id, "nobody", (0, 0, 1, 1))
 
 
-@pytest.mark.parametrize("shape", [Shape(kind="box", points=[(0.5, 0.5), (0.5, 0.5)]), Shape(kind="box", points=[(1.2, 0.1), (1.6, 0.4)])])
-def test_a_region_of_nothing_is_refused_and_one_pixel_or_everything_is_taken(db: Session, shape: Shape) -> None:
+@pytest.mark.parametrize(
+    "shape", [DrawnShape(kind="box", points=[(0.5, 0.5), (0.5, 0.5)]), DrawnShape(kind="box", points=[(1.2, 0.1), (1.6, 0.4)])]
+)
+def test_a_region_of_nothing_is_refused_and_one_pixel_or_everything_is_taken(db: Session, shape: DrawnShape) -> None:
     shot = lay_out(db)
     with pytest.raises(ArtistError, match="Nothing was drawn"):
         regions.add(db, shot.id, shape)
-    regions.add(db, shot.id, Shape(kind="box", points=[(0, 0), (1, 1)]))
-    regions.add(db, shot.id, Shape(kind="box", points=[(0.5, 0.5), (0.502, 0.502)]))
+    regions.add(db, shot.id, DrawnShape(kind="box", points=[(0, 0), (1, 1)]))
+    regions.add(db, shot.id, DrawnShape(kind="box", points=[(0.5, 0.5), (0.502, 0.502)]))
     assert mask(db, shot, 0).all() and mask(db, shot, 1).sum() == 1
 
 
@@ -153,7 +155,7 @@ def test_regions_are_proposed_from_the_words(db: Session) -> None:
 def test_overlaps_are_told_and_kept_apart_by_one_press(db: Session) -> None:
     shot = lay_out(db)
     regions.add(db, shot.id, LEFT, words="a girl")
-    regions.add(db, shot.id, Shape(kind="box", points=[(0.35, 0.1), (0.9, 0.95)]), words="an old man")
+    regions.add(db, shot.id, DrawnShape(kind="box", points=[(0.35, 0.1), (0.9, 0.95)]), words="an old man")
     [one] = regions.plan_of(db, regions.of_shot(db, shot.id), 3).overlaps
     assert one.share == pytest.approx(0.25, abs=0.02)
     regions.keep_apart(db, shot.id)
@@ -218,7 +220,7 @@ def test_a_saved_form_merges_with_regions_that_were_changed_meanwhile(db: Sessio
 def test_how_near_each_is_to_the_own_anchors_is_told_and_told_anew_with_others(db: Session) -> None:
     shot, picture = based(db)
     girl = cast.add_character(db, shot.story_id, "Wren Hollis", "girl")
-    everything = Shape(kind="box", points=[(0, 0), (1, 1)])
+    everything = DrawnShape(kind="box", points=[(0, 0), (1, 1)])
     regions.cast_in(db, shot.id, regions.add(db, shot.id, everything), girl.id, 0)
     run = runs.create(db, shots.find(db, shot.id), regions.of_shot(db, shot.id).with_seed(4))
     assert working.begin(db, run.id, "worker") is not None

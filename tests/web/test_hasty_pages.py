@@ -72,7 +72,7 @@ def test_pictures_are_found_by_several_words_whatever_joins_them(make_session: S
         library.add(session, sha256, "upload", "Study", shot.story_id, None, "woman, brown hair")
     with make_session() as session:
         for words in ("woman with brown hair", "a woman, brown hair", "brown hair", "Study of a woman"):
-            assert [one.picture_sha256 for one in library.search(session, library.Wanted(words=words)).entries] == [sha256], words
+            assert [one.picture_sha256 for one in library.search(session, library.SearchQuery(words=words)).entries] == [sha256], words
 
 
 def test_a_web_address_is_no_words_and_says_how_to_bring_the_picture() -> None:

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.illustrator.description import Description, Layout, Person
 from mosskeeper.core.illustrator.draw import draw_scene
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.studio import cast, catalogue, contents, drafts, explaining, pictures, readings, regions, shots
 from mosskeeper.studio.models import Shot
@@ -42,7 +42,7 @@ def with_cue(make_session: Sessions, shot: Shot, own: bool) -> tuple[str, str]:
     with make_session.begin() as session:
         sha256 = pictures.store(session, PICTURE, "Two", "take" if own else "upload").sha256
         if own:
-            explaining.note(session, sha256, Explained.of([TWO]))
+            explaining.note(session, sha256, LayeredScenes.of([TWO]))
         readings.of_picture(session, sha256)
         cue = shots.new_cue("face", sha256, "Two")
         drafts.edit(session, shot.id, lambda now: now.model_copy(update={"cues": [cue]}))
@@ -98,9 +98,9 @@ def test_what_is_not_sure_is_told_and_a_press_settles_it(client: httpx.Client, m
 def test_a_reference_of_a_region_has_the_same_switches(client: httpx.Client, make_session: Sessions, shot: Shot) -> None:
     with make_session.begin() as session:
         sha256 = pictures.store(session, PICTURE, "Two", "take").sha256
-        explaining.note(session, sha256, Explained.of([TWO]))
+        explaining.note(session, sha256, LayeredScenes.of([TWO]))
         readings.of_picture(session, sha256)
-        region = regions.add(session, shot.id, regions.Shape(kind="box", points=[(0.1, 0.1), (0.6, 0.9)]))
+        region = regions.add(session, shot.id, regions.DrawnShape(kind="box", points=[(0.1, 0.1), (0.6, 0.9)]))
     told = client.post(f"/shots/{shot.id}/regions/{region}/cues?picture={sha256}&role=face").json()
     (cue,) = told["regions"][0]["cues"]
     assert "Who is meant" in cue["lends"]
@@ -117,7 +117,7 @@ def test_a_reference_of_a_region_has_the_same_switches(client: httpx.Client, mak
 def test_a_reference_of_a_mend_has_the_same_switches(client: httpx.Client, make_session: Sessions, shot: Shot) -> None:
     with make_session.begin() as session:
         sha256 = pictures.store(session, PICTURE, "Two", "take").sha256
-        explaining.note(session, sha256, Explained.of([TWO]))
+        explaining.note(session, sha256, LayeredScenes.of([TWO]))
         readings.of_picture(session, sha256)
     told = client.post(f"/shots/{shot.id}/mends?base={sha256}").json()
     at = f"/stacks/{told['stack']}/mends/{told['mend']}/cues"
@@ -138,7 +138,7 @@ def test_words_that_go_before_a_reference_are_told_beside_it(client: httpx.Clien
 def test_a_character_is_offered_what_the_anchors_show(client: httpx.Client, make_session: Sessions, shot: Shot) -> None:
     with make_session.begin() as session:
         sha256 = pictures.store(session, PICTURE, "Two", "take").sha256
-        explaining.note(session, sha256, Explained.of([TWO]))
+        explaining.note(session, sha256, LayeredScenes.of([TWO]))
         readings.of_picture(session, sha256)
         cast.add_anchor(session, shot.character_id or 0, sha256)
         catalogue.edit(session, catalogue.KINDS["character"], shot.character_id or 0, "Ada Reed", "man, black hair")
@@ -167,7 +167,7 @@ def test_the_palette_of_an_anchor_that_was_drawn_here_is_that_of_its_scene(
 ) -> None:
     with make_session.begin() as session:
         sha256 = pictures.store(session, PICTURE, "Two", "take").sha256
-        explaining.note(session, sha256, Explained.of([TWO]))
+        explaining.note(session, sha256, LayeredScenes.of([TWO]))
         readings.of_picture(session, sha256)
         cast.add_anchor(session, shot.character_id or 0, sha256)
     page = client.get(f"/characters/{shot.character_id}").text

@@ -69,14 +69,14 @@ class Mend(Document):
         return self.mask is not None or any(self.wider)
 
 
-class Kept(Document):
+class KeptMask(Document):
     """A choice that was kept by name."""
 
     name: Annotated[Words, Field(min_length=1, max_length=limits.TAG)]
     mask: Picture
 
 
-class Settings(Document):
+class StackSettings(Document):
     """What all mends of a stack are made with."""
 
     engine: Annotated[Words, Field(max_length=60)] = "built-in"
@@ -87,8 +87,8 @@ class Stack(Document):
     version: Literal[1] = VERSION
     base: Picture
     size: tuple[int, int]  # width, height of the base
-    settings: Settings = Settings()
-    kept: Annotated[list[Kept], Field(max_length=40, description="choices by name, for any mend")] = Field(default_factory=list)
+    settings: StackSettings = StackSettings()
+    kept: Annotated[list[KeptMask], Field(max_length=40, description="choices by name, for any mend")] = Field(default_factory=list)
     mends: Annotated[list[Mend], Field(max_length=MOST_MENDS, description="from the lowest to the uppermost")] = Field(default_factory=list)
 
     @model_validator(mode="after")
@@ -153,7 +153,7 @@ class Height:
         return not self.passed and self.picture is None
 
 
-def recipe_of(mend: Mend, on: str, size: tuple[int, int], settings: Settings) -> Recipe:
+def recipe_of(mend: Mend, on: str, size: tuple[int, int], settings: StackSettings) -> Recipe:
     """The recipe that makes variants of a mend on a picture of a size (width, height).
 
     Raises ArtistError where the canvas would become larger than pictures can be.

@@ -18,7 +18,7 @@ from mosskeeper.engines import BUILT_IN
 from mosskeeper.engines.contract import Made, Materials
 from mosskeeper.studio import cast, measures, runs, shots, stories, takes, working
 from mosskeeper.studio.database import connect, sessions
-from mosskeeper.studio.models import Outfit, Run, Scene, Shot, Story, Take
+from mosskeeper.studio.models import Outfit, Run, Shot, Story, StoryScene, Take
 
 Say = Callable[[str], None]
 _WORKER = "the demo"
@@ -56,7 +56,7 @@ def _make(make_session: sessionmaker[Session], say: Say) -> None:
 def _lay_out(session: Session) -> None:
     """Cast, scenes and shots, each shot with a waiting run."""
     story = stories.create(session, STORY, SUMMARY)
-    scenes = {name: Scene(story_id=story.id, name=name, words=words) for name, words in SCENES.items()}
+    scenes = {name: StoryScene(story_id=story.id, name=name, words=words) for name, words in SCENES.items()}
     session.add_all(scenes.values())
     members, outfits = {}, {}
     for member in CAST:

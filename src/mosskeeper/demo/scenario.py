@@ -12,7 +12,7 @@ SUMMARY = (
 
 
 @dataclass(frozen=True, slots=True)
-class Member:
+class DemoCharacter:
     name: str
     traits: str
     summary: str
@@ -34,12 +34,12 @@ class DemoShot:
 
 
 CAST = (
-    Member("Marrit Fenn", "young woman, fair skin, copper hair in a long braid, freckles, green eyes", "A young moss keeper.",
+    DemoCharacter("Marrit Fenn", "young woman, fair skin, copper hair in a long braid, freckles, green eyes", "A young moss keeper.",
            {"rain cape": "mustard rain cape with teal trim", "festival coat": "navy festival coat with cream trim",
             "workshop apron": "brown workshop apron"}, 11, "a moss green tunic"),
-    Member("Oda Brask", "old woman, dark skin, silver curls, round glasses, brown eyes", "The old lamplighter.",
+    DemoCharacter("Oda Brask", "old woman, dark skin, silver curls, round glasses, brown eyes", "The old lamplighter.",
            {"night cloak": "plum night cloak with teal lining"}, 21, "a lilac knitted jumper"),
-    Member("Tobin Quill", "boy, brown skin, black tight curls, brown eyes", "A boy who carries letters.",
+    DemoCharacter("Tobin Quill", "boy, brown skin, black tight curls, brown eyes", "A boy who carries letters.",
            {"tunic": "red tunic with teal trim"}, 31, "a red tunic"),
 )  # fmt: skip
 

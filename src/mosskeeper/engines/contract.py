@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.result import Report
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Recipe
 
@@ -48,7 +48,7 @@ class Materials:
 
     pictures: Mapping[str, NDArray[np.uint8]] = field(default_factory=dict)
     readings: Mapping[str, Reading] = field(default_factory=dict)
-    explained: Mapping[str, Explained] = field(default_factory=dict)
+    explained: Mapping[str, LayeredScenes] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +56,7 @@ class Made:
     """One picture (H, W, 3) uint8, and the scenes it was drawn from where the engine knows them."""
 
     image: NDArray[np.uint8]
-    explained: Explained | None = None
+    explained: LayeredScenes | None = None
     says: tuple[str, ...] = ()  # what was done where a mask was open, for the artist
 
 

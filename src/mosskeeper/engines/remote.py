@@ -45,7 +45,7 @@ class Price(BaseModel):
         return recipe.count * (self.picture + self.megapixel_step * recipe.width * recipe.height / 1e6 * recipe.steps)
 
 
-class Told(BaseModel):
+class EngineInfo(BaseModel):
     """What a service says of itself."""
 
     model_config = ConfigDict(extra="ignore")
@@ -131,7 +131,7 @@ def _reason(data: bytes) -> str:
         return "it does not say why."
 
 
-def ask(url: str, transport: httpx.BaseTransport | None = None) -> Told:
+def ask(url: str, transport: httpx.BaseTransport | None = None) -> EngineInfo:
     """What the service at this address says of itself.
 
     Raises
@@ -141,7 +141,7 @@ def ask(url: str, transport: httpx.BaseTransport | None = None) -> Told:
     """
     with _Service("The service at this address", url, transport) as service:
         try:
-            return Told.model_validate_json(service.call("GET", "engine"))
+            return EngineInfo.model_validate_json(service.call("GET", "engine"))
         except Busy:
             raise EngineFailed("The service is busy. Connect it again in a minute.", "url") from None
         except ValidationError as error:
@@ -151,7 +151,9 @@ def ask(url: str, transport: httpx.BaseTransport | None = None) -> Told:
 
 
 class RemoteEngine:
-    def __init__(self, key: str, url: str, told: Told, transport: httpx.BaseTransport | None = None, silence: float = _SILENCE) -> None:
+    def __init__(
+        self, key: str, url: str, told: EngineInfo, transport: httpx.BaseTransport | None = None, silence: float = _SILENCE
+    ) -> None:
         self.key, self.url, self.told = key, url, told
         self.title = told.title
         self.about = told.about or "A remote engine."

@@ -39,7 +39,7 @@ class Stroke(_Piece):
     points: Annotated[list[Place], Field(min_length=3, max_length=_MOST_POINTS)]
 
 
-class Shape(_Piece):
+class BoardShape(_Piece):
     kind: Literal["disc", "box", "triangle"]
     colour: Colour
     cover: Cover = 1.0
@@ -79,10 +79,10 @@ class Pasted(_Piece):
     cover: Cover = 1.0
 
 
-Piece = Annotated[Stroke | Shape | Blob | Ground | Pasted, Field(discriminator="kind")]
+Piece = Annotated[Stroke | BoardShape | Blob | Ground | Pasted, Field(discriminator="kind")]
 
 
-class Board(BaseModel):
+class BoardDocument(BaseModel):
     """The pieces of a board, from the lowest up, and the pots that its colours were painted from."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -91,7 +91,7 @@ class Board(BaseModel):
     pots: Annotated[dict[Colour, Pot], Field(max_length=24)] = Field(default_factory=dict)
 
 
-def read_document(text: str) -> Board:
+def read_document(text: str) -> BoardDocument:
     """The board of a document.
 
     Raises
@@ -104,7 +104,7 @@ def read_document(text: str) -> Board:
             "This board has too much on it to be kept piece by piece. Reload the page, and its oldest strokes are joined.", "board"
         )
     try:
-        return Board.model_validate_json(text)
+        return BoardDocument.model_validate_json(text)
     except ValidationError as error:
         first = error.errors()[0]
         if first["type"] == "too_long" and first["loc"][:1] == ("pieces",):
@@ -114,7 +114,7 @@ def read_document(text: str) -> Board:
         raise ArtistError("What was painted could not be read, and the board was left as it was. Reload the page.", "board") from None
 
 
-def with_board(rgba_u8: NDArray[np.uint8], board: Board) -> bytes:
+def with_board(rgba_u8: NDArray[np.uint8], board: BoardDocument) -> bytes:
     """PNG bytes of a board (H, W, 4) that carry its pieces; the same bytes for the same board."""
     info = PngImagePlugin.PngInfo()
     info.add_itxt(BOARD_CHUNK, board.model_dump_json(), zip=True)
@@ -123,7 +123,7 @@ def with_board(rgba_u8: NDArray[np.uint8], board: Board) -> bytes:
     return out.getvalue()
 
 
-def board_of(data: bytes) -> Board | None:
+def board_of(data: bytes) -> BoardDocument | None:
     """The board inside a PNG; None where there is none that can be read."""
     try:
         image = Image.open(io.BytesIO(data), formats=("PNG",))

@@ -18,7 +18,7 @@ _THUMBNAIL = 256  # px, as the specification prescribes
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Layer:
+class RasterLayer:
     """name : as a painting program shows it. rgba_u8 : (h, w, 4). at : x, y in px of its upper left corner."""
 
     name: str
@@ -32,7 +32,7 @@ def opaque(rgb_u8: NDArray[np.uint8]) -> NDArray[np.uint8]:
     return np.dstack([rgb_u8, np.full(rgb_u8.shape[:2], 255, np.uint8)])
 
 
-def openraster(size: tuple[int, int], layers: Sequence[Layer], merged_u8: NDArray[np.uint8]) -> bytes:
+def openraster(size: tuple[int, int], layers: Sequence[RasterLayer], merged_u8: NDArray[np.uint8]) -> bytes:
     """The file. size : width, height of the canvas. layers : from the lowest up. merged_u8 : (H, W, 3 or 4), all of them."""
     image = ElementTree.Element("image", {"version": "0.0.5", "w": str(size[0]), "h": str(size[1])})
     stack = ElementTree.SubElement(image, "stack")

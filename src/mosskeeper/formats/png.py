@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from PIL import Image, PngImagePlugin
 
 from mosskeeper.core.errors import BadRecipe
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.recipe import Recipe, read_recipe
 
 RECIPE_CHUNK = "mosskeeper:recipe"
@@ -33,7 +33,7 @@ _LARGEST_PICTURES = 16_000_000
 
 
 def with_recipe(
-    png: bytes, recipe: Recipe, title: str, explained: Explained | None = None, boards: Mapping[str, bytes] | None = None
+    png: bytes, recipe: Recipe, title: str, explained: LayeredScenes | None = None, boards: Mapping[str, bytes] | None = None
 ) -> bytes:
     """The PNG with its recipe, its scenes, its boards (PNG files by SHA-256) and its provenance inside. Pixels stay as they are."""
     image = Image.open(io.BytesIO(png), formats=("PNG",))
@@ -67,18 +67,18 @@ def recipe_of(data: bytes) -> Recipe | None:
     return read_recipe(document)
 
 
-def scenes_of(data: bytes) -> Explained | None:
+def scenes_of(data: bytes) -> LayeredScenes | None:
     """The scenes inside a PNG; None where the file is no PNG, carries none, or such as are not known here."""
     document = text_chunk(data, SCENES_CHUNK)
     if document is None or len(document) > _LARGEST_CHUNK:
         return None
     try:
-        return Explained.from_json(json.loads(document))
+        return LayeredScenes.from_json(json.loads(document))
     except (ValueError, RecursionError):
         return None
 
 
-def own_scenes(data: bytes, rgb_u8: NDArray[np.uint8]) -> Explained | None:
+def own_scenes(data: bytes, rgb_u8: NDArray[np.uint8]) -> LayeredScenes | None:
     """The scenes inside a PNG whose pixels (H, W, 3) are still those that were drawn from them; None where they are not, or none known."""
     if text_chunk(data, PIXELS_CHUNK) != _digest(rgb_u8):
         return None

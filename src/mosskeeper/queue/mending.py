@@ -21,7 +21,7 @@ from mosskeeper.studio import canvases, choosing, masks, mends, runs, stacks, ta
 from mosskeeper.studio.canvases import Joining
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import CopiedMend, Run, Variant
-from mosskeeper.studio.models import Stack as Row
+from mosskeeper.studio.models import MendStack as Row
 from mosskeeper.studio.watching import tell_made
 
 log = logging.getLogger(__name__)

@@ -15,7 +15,7 @@ from dataclasses import dataclass, field
 
 from mosskeeper.anteroom import HELLO
 from mosskeeper.core.recipe import Cue
-from mosskeeper.live_room import Answer, Ask, Painted, Words, packed, unpacked
+from mosskeeper.live_room import Answer, Ask, LiveRequest, Painted, packed, unpacked
 
 log = logging.getLogger(__name__)
 _IDLE = 150.0  # seconds without a stroke, after which a room is given up
@@ -115,7 +115,7 @@ class Rooms:
         return room.words, room.size == size
 
     async def ask(
-        self, key: str, words: tuple[str, Words] | None, painted: Painted | None, still: bool = False, poses: list[Cue] | None = None
+        self, key: str, words: tuple[str, LiveRequest] | None, painted: Painted | None, still: bool = False, poses: list[Cue] | None = None
     ) -> Answer | None:
         """The newest picture after what was told now; None where something newer overtook it.
 

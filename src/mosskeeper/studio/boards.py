@@ -12,7 +12,7 @@ from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.recipe import Cue, Recipe, ShapeKind
 from mosskeeper.core.words.said import with_said
-from mosskeeper.formats.board import Board, Pasted, board_of, with_board
+from mosskeeper.formats.board import BoardDocument, Pasted, board_of, with_board
 from mosskeeper.studio import drafts, pictures, shots
 from mosskeeper.studio.acts import Moved
 from mosskeeper.studio.models import Shot
@@ -40,22 +40,22 @@ def cue_of(recipe: Recipe, cue_id: str = "") -> Cue | None:
     return next((cue for cue in sketches if not cue_id or cue.id == cue_id), None)
 
 
-def pieces_of(session: Session, recipe: Recipe, cue: Cue | None) -> Board:
+def pieces_of(session: Session, recipe: Recipe, cue: Cue | None) -> BoardDocument:
     """The pieces of a cue's board; a picture that carries none is one piece itself, all over it."""
     if cue is None or cue.picture is None:
-        return Board()
+        return BoardDocument()
     carried = board_of(pictures.png(session, cue.picture))
     if carried is not None:
         return carried
     w, h = map(float, size_of(recipe))
-    return Board(pieces=[Pasted(kind="picture", picture=cue.picture, at=(w / 2, h / 2), size=(w, h))])
+    return BoardDocument(pieces=[Pasted(kind="picture", picture=cue.picture, at=(w / 2, h / 2), size=(w, h))])
 
 
 def keep(
     session: Session,
     shot_id: int,
     rgba_u8: NDArray[np.uint8],
-    board: Board,
+    board: BoardDocument,
     base: str,
     cue_id: str = "",
     page: str = "",

@@ -8,18 +8,18 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import BadPicture, BadRecipe
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.pictures.decode import decode
 from mosskeeper.core.stack import Height, Stack, heights, key_of
-from mosskeeper.formats.openraster import Layer, opaque, openraster
+from mosskeeper.formats.openraster import RasterLayer, opaque, openraster
 from mosskeeper.formats.stack_file import Carried, MadeHere
 from mosskeeper.studio import explaining, library, mends, pictures, runs, shots, stacks
-from mosskeeper.studio.mends import Standing
-from mosskeeper.studio.models import Stack as Row
+from mosskeeper.studio.mends import StackState
+from mosskeeper.studio.models import MendStack as Row
 from mosskeeper.studio.models import Variant
 
 
-def packed(session: Session, made: Standing) -> Carried:
+def packed(session: Session, made: StackState) -> Carried:
     """A stack with its base, its masks, and what the mends that stand have made."""
     stack, kept = made.stack, dict[str, bytes]()
     kept[stack.base] = pictures.png(session, stack.base)
@@ -74,7 +74,7 @@ def _note(session: Session, sha256: str, scenes: dict[str, Any] | None) -> None:
     if scenes is None:
         return
     try:
-        explaining.note(session, sha256, Explained.from_json(scenes))
+        explaining.note(session, sha256, LayeredScenes.from_json(scenes))
     except ValueError:
         return
 
@@ -107,12 +107,12 @@ def _remember(session: Session, row: Row, stack: Stack, made: dict[str, MadeHere
     session.flush()
 
 
-def layered(session: Session, made: Standing) -> bytes:
+def layered(session: Session, made: StackState) -> bytes:
     """The mended picture as OpenRaster: the base, and for each mend that stands a layer with what it changed."""
     standing = [h for h in made.heights if h.stands]
     offsets = _offsets(standing)
     base = pictures.pixels(session, made.stack.base)
-    layers = [Layer("as it came", opaque(base), offsets[0])]
+    layers = [RasterLayer("as it came", opaque(base), offsets[0])]
     below = base
     for height, at in zip(standing, offsets[1:], strict=True):
         assert height.picture is not None
@@ -121,7 +121,7 @@ def layered(session: Session, made: Standing) -> bytes:
         changed = np.ones(now.shape[:2], bool)
         h, w = below.shape[:2]
         changed[above : above + h, left : left + w] = (now[above : above + h, left : left + w] != below).any(2)
-        layers.append(Layer(height.mend.name, np.dstack([now, changed.astype(np.uint8) * 255]), at))
+        layers.append(RasterLayer(height.mend.name, np.dstack([now, changed.astype(np.uint8) * 255]), at))
         below = now
     return openraster((below.shape[1], below.shape[0]), layers, below)
 

@@ -14,10 +14,10 @@ from sqlalchemy.orm import Session, joinedload
 from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.studio.database import locked
-from mosskeeper.studio.models import Anchor, Character, Outfit, Run, Scene, Shot, Take
+from mosskeeper.studio.models import Anchor, Character, Outfit, Run, Shot, StoryScene, Take
 
 
-def given_words(character: Character | None, outfit: Outfit | None, scene: Scene | None) -> str:
+def given_words(character: Character | None, outfit: Outfit | None, scene: StoryScene | None) -> str:
     """The words that a shot gets from who is in it, what they wear and where it is."""
     parts = [character.name, character.traits] if character else []
     if outfit and outfit.words:
@@ -73,8 +73,8 @@ def add_outfit(session: Session, character_id: int, name: str, words: str = "") 
     return outfit
 
 
-def add_scene(session: Session, story_id: int, name: str, words: str = "") -> Scene:
-    scene = Scene(
+def add_scene(session: Session, story_id: int, name: str, words: str = "") -> StoryScene:
+    scene = StoryScene(
         story_id=story_id,
         name=limits.text(name, "The name", "name", limits.NAME, needed=True),
         words=limits.text(words, "The words", "words", limits.SCENE),

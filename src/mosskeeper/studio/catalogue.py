@@ -17,13 +17,13 @@ from mosskeeper.core import limits
 from mosskeeper.core.errors import NotFound
 from mosskeeper.studio import cast, drafts
 from mosskeeper.studio.database import locked
-from mosskeeper.studio.models import Anchor, Character, Outfit, Scene, Shot, Story
+from mosskeeper.studio.models import Anchor, Character, Outfit, Shot, Story, StoryScene
 
-Item = Story | Character | Outfit | Scene | Shot
+Item = Story | Character | Outfit | StoryScene | Shot
 
 
 @dataclass(frozen=True, slots=True)
-class Kind:
+class ItemKind:
     """of : the column that names what it belongs to, "" of stories. words : its column of words, how it is called, and the most."""
 
     name: str
@@ -35,11 +35,11 @@ class Kind:
 KINDS = {
     kind.name: kind
     for kind in (
-        Kind("story", Story, "", ("summary", "The summary", limits.SUMMARY)),
-        Kind("character", Character, "story_id", ("traits", "The traits", limits.TRAITS)),
-        Kind("outfit", Outfit, "character_id", ("words", "The words", limits.OUTFIT)),
-        Kind("scene", Scene, "story_id", ("words", "The words", limits.SCENE)),
-        Kind("shot", Shot, "story_id", None),
+        ItemKind("story", Story, "", ("summary", "The summary", limits.SUMMARY)),
+        ItemKind("character", Character, "story_id", ("traits", "The traits", limits.TRAITS)),
+        ItemKind("outfit", Outfit, "character_id", ("words", "The words", limits.OUTFIT)),
+        ItemKind("scene", StoryScene, "story_id", ("words", "The words", limits.SCENE)),
+        ItemKind("shot", Shot, "story_id", None),
     )
 }
 
@@ -52,13 +52,13 @@ class Removed:
     removed_at: datetime
 
 
-def kind_of(name: str) -> Kind:
+def kind_of(name: str) -> ItemKind:
     if name not in KINDS:
         raise NotFound(f"There is nothing called “{name[:40]}” that could be changed.")
     return KINDS[name]
 
 
-def find(session: Session, kind: Kind, item_id: int) -> Item:
+def find(session: Session, kind: ItemKind, item_id: int) -> Item:
     item: Item | None = session.get(kind.row, item_id)
     if item is None:
         raise NotFound(f"This {kind.name} does not exist.")
@@ -74,7 +74,7 @@ def story_of(session: Session, item: Item) -> int:
     return item.story_id
 
 
-def edit(session: Session, kind: Kind, item_id: int, name: str, words: str = "") -> Item:
+def edit(session: Session, kind: ItemKind, item_id: int, name: str, words: str = "") -> Item:
     """Renames an item and re-words it; the given words of the shots that carry them follow.
 
     Raises
@@ -119,14 +119,14 @@ def _reword_regions(
 
 def _worded_by(session: Session, item: Item) -> list[Shot]:
     """The shots, locked, whose given words come from an item."""
-    column = {Character: Shot.character_id, Outfit: Shot.outfit_id, Scene: Shot.scene_id}.get(type(item))
+    column = {Character: Shot.character_id, Outfit: Shot.outfit_id, StoryScene: Shot.scene_id}.get(type(item))
     if column is None:
         return []
     query = select(Shot).where(column == item.id).order_by(Shot.id).with_for_update(of=Shot)
     return list(session.scalars(query.execution_options(populate_existing=True)))
 
 
-def remove(session: Session, kind: Kind, item_id: int) -> Item:
+def remove(session: Session, kind: ItemKind, item_id: int) -> Item:
     """Takes an item away; it can be brought back as it was, with all that belongs to it."""
     item: Item = locked(session, kind.row, item_id, f"This {kind.name} does not exist.")
     item.removed_at = item.removed_at or datetime.now(UTC)
@@ -134,7 +134,7 @@ def remove(session: Session, kind: Kind, item_id: int) -> Item:
     return item
 
 
-def bring_back(session: Session, kind: Kind, item_id: int) -> Item:
+def bring_back(session: Session, kind: ItemKind, item_id: int) -> Item:
     item: Item = locked(session, kind.row, item_id, f"This {kind.name} does not exist.")
     item.removed_at = None
     session.flush()
@@ -143,7 +143,7 @@ def bring_back(session: Session, kind: Kind, item_id: int) -> Item:
 
 def uses(session: Session, item: Item) -> str:
     """What uses an item and what becomes of it, in a sentence; empty where nothing does."""
-    column = {Character: Shot.character_id, Outfit: Shot.outfit_id, Scene: Shot.scene_id}.get(type(item))
+    column = {Character: Shot.character_id, Outfit: Shot.outfit_id, StoryScene: Shot.scene_id}.get(type(item))
     if column is None:
         return ""
     n = session.scalar(select(func.count()).select_from(Shot).where(column == item.id, Shot.removed_at.is_(None))) or 0
@@ -153,7 +153,7 @@ def uses(session: Session, item: Item) -> str:
     return f"{shots} it and keep{'s' if n == 1 else ''} it; on the board {'it stands' if n == 1 else 'they stand'} among the free shots meanwhile."
 
 
-def move(session: Session, kind: Kind, item_id: int, by: int) -> Item:
+def move(session: Session, kind: ItemKind, item_id: int, by: int) -> Item:
     """Moves an item among its like: by −1 before the one in front of it, by 1 behind the next."""
     item = find(session, kind, item_id)
     if not isinstance(item, Story):  # who stands where is decided by one at a time
@@ -171,7 +171,7 @@ def move(session: Session, kind: Kind, item_id: int, by: int) -> Item:
     return item
 
 
-def duplicate(session: Session, kind: Kind, item_id: int) -> Item:
+def duplicate(session: Session, kind: ItemKind, item_id: int) -> Item:
     """A copy behind the original: of a shot its table without takes, of a character its outfits and anchors, too.
 
     Raises NotFound where the item does not exist, or is of a kind that is not doubled.
@@ -187,8 +187,8 @@ def duplicate(session: Session, kind: Kind, item_id: int) -> Item:
             name=name,
             draft=dict(item.draft),
         )
-    elif isinstance(item, Scene):
-        copy = Scene(story_id=item.story_id, name=name, words=item.words)
+    elif isinstance(item, StoryScene):
+        copy = StoryScene(story_id=item.story_id, name=name, words=item.words)
     elif isinstance(item, Outfit):
         copy = Outfit(character_id=item.character_id, name=name, words=item.words)
     elif isinstance(item, Character):

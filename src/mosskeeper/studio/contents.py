@@ -11,7 +11,7 @@ from sqlalchemy import Select, select
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.reading.contents import Contents
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe
@@ -22,7 +22,7 @@ from mosskeeper.core.traits import BY_NAME, MEASURED
 from mosskeeper.core.words.attributes import ATTRIBUTES
 from mosskeeper.studio import explaining, pictures
 from mosskeeper.studio.database import locked, read_binary
-from mosskeeper.studio.models import Anchor, Explanation, Picture, StoredReading
+from mosskeeper.studio.models import Anchor, Picture, StoredReading, StoredScenes
 
 _MOST_COMPARED = 2000  # stored takes, the newest first, among which a picture is looked for
 _MOST_ANCHORS = 8  # that one reference pools besides its own
@@ -32,7 +32,7 @@ _UNREAD = "This picture is still being read. Try again in a moment."
 def of_pixels(session: Session, sha256: str, picture: NDArray[np.uint8], reading: Reading, features: Features) -> Contents:
     """What a picture holds: its stored scene, that of the take it is a copy of, or what reader and inversion say. For workers."""
 
-    def load(name: str) -> tuple[NDArray[np.uint8], Explained | None]:
+    def load(name: str) -> tuple[NDArray[np.uint8], LayeredScenes | None]:
         return pictures.pixels(session, name), explaining.of_picture(session, name)
 
     return resolved(picture, reading, features, explaining.of_picture(session, sha256), _takes(session, sha256), load)
@@ -42,7 +42,7 @@ def _takes(session: Session, but: str) -> Iterator[tuple[str, Features]]:
     """The features of stored pictures whose scenes are known; the database is asked when the first is wanted."""
     query = (
         select(StoredReading.picture_sha256, StoredReading.features)
-        .join(Explanation, Explanation.picture_sha256 == StoredReading.picture_sha256)
+        .join(StoredScenes, StoredScenes.picture_sha256 == StoredReading.picture_sha256)
         .join(Picture, Picture.sha256 == StoredReading.picture_sha256)
         .where(StoredReading.features.is_not(None), StoredReading.picture_sha256 != but)
         .order_by(Picture.created_at.desc(), Picture.sha256)

@@ -14,7 +14,7 @@ from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.engines.contract import Engine
-from mosskeeper.engines.remote import RemoteEngine, Told, ask
+from mosskeeper.engines.remote import EngineInfo, RemoteEngine, ask
 from mosskeeper.studio.models import RemoteEngineRow
 
 _MOST = 20
@@ -120,4 +120,4 @@ def _key(title: str, taken: set[str]) -> str:
 
 
 def _remote(row: RemoteEngineRow) -> RemoteEngine:
-    return RemoteEngine(row.key, row.url, Told.model_validate(row.told))
+    return RemoteEngine(row.key, row.url, EngineInfo.model_validate(row.told))

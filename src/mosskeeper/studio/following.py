@@ -11,7 +11,7 @@ from mosskeeper.core.boards.told import told
 from mosskeeper.core.diffusion.boarded import boards_of
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.live_room import Ask, Room, Words
+from mosskeeper.live_room import Ask, LiveRequest, Room
 from mosskeeper.studio import boards, drafts, readings, shots, working
 
 
@@ -33,7 +33,7 @@ def made(session: Session, shot_id: int, seed: int) -> tuple[bytes, dict[str, An
     recipe = drafts.of_shot(shots.find(session, shot_id))
     pictures, room = working.cue_pixels(session, recipe), Room()
     settled = readings.settled(session, recipe)
-    room.take(Ask(0, Words(settled, seed, pictures, readings.known_of_recipe(session, recipe)), None))
+    room.take(Ask(0, LiveRequest(settled, seed, pictures, readings.known_of_recipe(session, recipe)), None))
     image, own = room.still().image, boards.cue_of(recipe)
     read = [] if own is None else boards_of([own], pictures, recipe.steps)
     says = [{"words": t.words, "kind": t.kind, "at": t.at} for t in (told(read[0].read) if read else [])]

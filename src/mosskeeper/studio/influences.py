@@ -20,7 +20,7 @@ from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import Region
 from mosskeeper.core.regions.words import own_words
 from mosskeeper.core.roles.match import match_inside
-from mosskeeper.core.roles.role import Compared
+from mosskeeper.core.roles.role import CueComparison
 from mosskeeper.core.stack import Mend
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.studio import masks, measures, pictures, readings, stacks, takes, working
@@ -109,7 +109,7 @@ def _matched(session: Session, take: Take, region: Region) -> list[str]:
     for cue in on:
         assert cue.picture is not None
         source = readings.of_picture(session, cue.picture)
-        compared = Compared(pictures.pixels(session, cue.picture), source, image, own, readings.skeleton_of(cue))
+        compared = CueComparison(pictures.pixels(session, cue.picture), source, image, own, readings.skeleton_of(cue))
         found = match_inside(mask, cue.role, compared)
         score = "cannot be told" if found.score is None else f"{found.score:.0f} of 100"
         out.append(f"{cue.role.capitalize()} from {cue.name or 'a picture'}: {score} ({found.meaning}).")

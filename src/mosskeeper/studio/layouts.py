@@ -12,15 +12,15 @@ from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.regions.layouts import LAYOUTS, Box
 from mosskeeper.studio.database import locked
-from mosskeeper.studio.models import Layout
+from mosskeeper.studio.models import OwnLayout
 
 _MOST = 40
 _MISSING = "There is no layout of that name any more."
 
 
-def own(session: Session) -> list[Layout]:
+def own(session: Session) -> list[OwnLayout]:
     """Those that artists kept, the last first."""
-    return list(session.scalars(select(Layout).where(Layout.removed_at.is_(None)).order_by(Layout.id.desc()).limit(_MOST)))
+    return list(session.scalars(select(OwnLayout).where(OwnLayout.removed_at.is_(None)).order_by(OwnLayout.id.desc()).limit(_MOST)))
 
 
 def boxes_of(session: Session, name: str) -> Sequence[Box]:
@@ -30,28 +30,28 @@ def boxes_of(session: Session, name: str) -> Sequence[Box]:
     """
     if name in LAYOUTS:
         return LAYOUTS[name]
-    row = session.get(Layout, int(name)) if name.isdecimal() and len(name) < 10 else None
+    row = session.get(OwnLayout, int(name)) if name.isdecimal() and len(name) < 10 else None
     if row is None or row.removed_at is not None:
         raise NotFound(_MISSING)
     return [(x0, y0, x1, y1) for x0, y0, x1, y1 in row.boxes]
 
 
-def keep(session: Session, name: str, boxes: Sequence[Box]) -> Layout:
+def keep(session: Session, name: str, boxes: Sequence[Box]) -> OwnLayout:
     """Keeps boxes, from front to back, as a layout.
 
     Raises ArtistError where there are none, or the name is missing or too long.
     """
     if not boxes:
         raise ArtistError("There are no regions on the picture yet that a layout could keep.", "regions")
-    row = Layout(name=limits.text(name, "The name", "name", 80, needed=True), boxes=[list(box) for box in boxes])
+    row = OwnLayout(name=limits.text(name, "The name", "name", 80, needed=True), boxes=[list(box) for box in boxes])
     session.add(row)
     session.flush()
     return row
 
 
-def take_out(session: Session, layout_id: int, back: bool = False) -> Layout:
+def take_out(session: Session, layout_id: int, back: bool = False) -> OwnLayout:
     """Takes a layout of one's own away, or brings it back."""
-    row = locked(session, Layout, layout_id, _MISSING)
+    row = locked(session, OwnLayout, layout_id, _MISSING)
     row.removed_at = None if back else datetime.now(UTC)
     session.flush()
     return row

@@ -16,7 +16,7 @@ _LINES = 300
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class LedgerLine:
     """What one run cost: the share of its price for the takes that were made."""
 
     day: date
@@ -49,7 +49,7 @@ def spent_today(session: Session, story_id: int) -> float:
     return spent(session, story_id, datetime.now(UTC).date())
 
 
-def lines(session: Session, story_id: int) -> list[Line]:
+def lines(session: Session, story_id: int) -> list[LedgerLine]:
     """The last runs of a story that made something, the newest first."""
     made = _made()
     query = (
@@ -62,7 +62,7 @@ def lines(session: Session, story_id: int) -> list[Line]:
         .limit(_LINES)
     )
     return [
-        Line(
+        LedgerLine(
             run.created_at.astimezone(UTC).date(),
             run.id,
             shot,

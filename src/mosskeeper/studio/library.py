@@ -33,7 +33,7 @@ Colour = tuple[float, float, float]
 
 
 @dataclass(frozen=True, slots=True)
-class Wanted:
+class SearchQuery:
     """What is looked for. Empty fields ask for nothing."""
 
     words: str = ""
@@ -57,7 +57,7 @@ class Wanted:
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class SearchResult:
     """One page of entries. total : of all pages. unread : entries that likeness cannot judge yet."""
 
     entries: list[Entry]
@@ -169,13 +169,13 @@ def look(session: Session, entry: Entry) -> None:
     session.flush()
 
 
-def search(session: Session, wanted: Wanted, page: int = 0) -> Found:
+def search(session: Session, wanted: SearchQuery, page: int = 0) -> SearchResult:
     """One page of what is looked for: the newest first, or the nearest where a colour or likeness is asked."""
     query = _filtered(wanted)
     if not wanted.colour and not wanted.like:
         total = session.scalar(query.with_only_columns(func.count(Entry.id))) or 0
         order = query.order_by(Entry.created_at.desc(), Entry.id.desc()).limit(PAGE).offset(page * PAGE)
-        return Found(_loaded(session, order), total)
+        return SearchResult(_loaded(session, order), total)
     empty = null()
     rows = read_binary(
         session,
@@ -194,7 +194,7 @@ def search(session: Session, wanted: Wanted, page: int = 0) -> Found:
     ranked = [rows[k][0] for k in np.argsort(-scores, kind="stable") if scores[k] > 0]
     shown = ranked[page * PAGE : (page + 1) * PAGE]
     by_id = {entry.id: entry for entry in _loaded(session, select(Entry).where(Entry.id.in_(shown)))}
-    return Found([by_id[k] for k in shown], len(ranked), unread)
+    return SearchResult([by_id[k] for k in shown], len(ranked), unread)
 
 
 def _colour_scores(palettes: Sequence[bytes | None], lab: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -238,7 +238,7 @@ def _loaded(session: Session, query: Select[Any]) -> list[Entry]:
     return list(session.scalars(query.options(joinedload(Entry.take).joinedload(Take.shot), joinedload(Entry.story))))
 
 
-def _filtered(wanted: Wanted) -> Select[Any]:
+def _filtered(wanted: SearchQuery) -> Select[Any]:
     query = select(Entry).where(Entry.removed_at.is_not(None) if wanted.removed else Entry.removed_at.is_(None))
     if wanted.story is not None:
         query = query.where(Entry.story_id == wanted.story)
@@ -257,7 +257,7 @@ def _filtered(wanted: Wanted) -> Select[Any]:
     return _of_takes(query, wanted) if wanted.kept or wanted.scene or wanted.character or wanted.engine else query
 
 
-def _of_takes(query: Select[Any], wanted: Wanted) -> Select[Any]:
+def _of_takes(query: Select[Any], wanted: SearchQuery) -> Select[Any]:
     """Only takes: those that were kept, that are of a scene or of somebody, or that an engine made."""
     query = query.join(Take, Take.id == Entry.take_id).join(Shot, Shot.id == Take.shot_id)
     if wanted.kept:

@@ -16,7 +16,7 @@ from mosskeeper.core.mending.told_mask import told_mask, told_room
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.pictures.resample import nearest
 from mosskeeper.core.reading.structure import grey
-from mosskeeper.core.stack import Height, Kept, Mend, Stack
+from mosskeeper.core.stack import Height, KeptMask, Mend, Stack
 from mosskeeper.core.words.understand import understand
 from mosskeeper.studio import choosing, mends, pictures, shots, stacks
 from mosskeeper.studio.acts import Moved
@@ -54,11 +54,11 @@ def keep_choice(session: Session, stack_id: int, mend_id: str, name: str, page: 
     def change(stack: Stack) -> Stack:
         mend = stack.mend(mend_id)
         if mend is None:
-            raise stacks.Gone
+            raise stacks.MendGone
         if mend.mask is None:
             raise ArtistError("Nothing is chosen yet that could be kept.", "mask")
         others = [one for one in stack.kept if one.name != name]
-        return stack.changed(kept=[*others, Kept(name=name, mask=mend.mask)])
+        return stack.changed(kept=[*others, KeptMask(name=name, mask=mend.mask)])
 
     return stacks.edit(session, stack_id, change, page)
 
@@ -85,7 +85,7 @@ def keep_mask(session: Session, stack_id: int, mend_id: str, mask: Mask | Soft, 
     return stacks.edit_mend(session, stack_id, mend_id, change, page)
 
 
-def _told(session: Session, made: mends.Standing, height: Height, mend: Mend, mask: Mask) -> list[str]:
+def _told(session: Session, made: mends.StackState, height: Height, mend: Mend, mask: Mask) -> list[str]:
     """What a mask says, with the words of its mend."""
     assert made.row is not None
     choices = choices_on(session, shots.find(session, made.row.shot_id), height.on)
@@ -106,7 +106,7 @@ def tell(session: Session, stack_id: int, mend_id: str, update: dict[str, Any], 
     return stacks.tell(session, stack_id, mend_id, update, page)
 
 
-def _overlaps(session: Session, made: mends.Standing, mend_id: str, mask: Mask) -> list[str]:
+def _overlaps(session: Session, made: mends.StackState, mend_id: str, mask: Mask) -> list[str]:
     """Which other mends a mask lies over, and by how much: of two that overlap the upper one wins."""
     out = []
     for height in made.heights:

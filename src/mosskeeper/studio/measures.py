@@ -17,10 +17,10 @@ from mosskeeper.core.continuity.drift import Drift
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.roles import role
 from mosskeeper.core.roles.match import match, match_inside
-from mosskeeper.core.roles.role import Compared
+from mosskeeper.core.roles.role import CueComparison
 from mosskeeper.core.roles.winners import winners
 from mosskeeper.studio import pictures, readings, takes
-from mosskeeper.studio.models import Anchor, Measures, Take
+from mosskeeper.studio.models import Anchor, StoredMeasures, Take
 
 _FORMAT = "3"
 
@@ -58,13 +58,13 @@ class TakeMeasures:
 
 def of_take(session: Session, take: Take) -> TakeMeasures:
     """The measures of a take, made where they are missing: for workers."""
-    return _told(session, take, session.get(Measures, take.id), _anchors(session, take.shot.character_id))
+    return _told(session, take, session.get(StoredMeasures, take.id), _anchors(session, take.shot.character_id))
 
 
 def unmeasured(session: Session, limit: int) -> list[int]:
     """Takes that were not measured by the present reader, those that are kept first, then the newest."""
-    query = select(Take.id).outerjoin(Measures, Measures.take_id == Take.id)
-    query = query.where((Measures.take_id.is_(None)) | (Measures.version != _version()), ~Take.put_aside)
+    query = select(Take.id).outerjoin(StoredMeasures, StoredMeasures.take_id == Take.id)
+    query = query.where((StoredMeasures.take_id.is_(None)) | (StoredMeasures.version != _version()), ~Take.put_aside)
     return list(session.scalars(query.order_by(Take.kept.desc(), Take.id.desc()).limit(limit)))
 
 
@@ -74,7 +74,7 @@ def known(session: Session, made: Sequence[Take]) -> dict[int, TakeMeasures]:
     A drift from anchors that have changed since is left out: a worker measures it anew.
     """
     by_id = {take.id: take for take in made}
-    rows = session.scalars(select(Measures).where(Measures.take_id.in_(by_id), Measures.version == _version()))
+    rows = session.scalars(select(StoredMeasures).where(StoredMeasures.take_id.in_(by_id), StoredMeasures.version == _version()))
     who = {take.shot.character_id for take in made if take.shot.character_id is not None}
     anchors = anchors_of(session, who)
     out = {}
@@ -107,14 +107,16 @@ def drifts(session: Session, anchors_of: Mapping[int, list[str]]) -> dict[int, f
     anchors_of : take → the anchors of its character, in order.
     """
     wanted = literal(list(anchors_of), ARRAY(Integer))  # one parameter, however many takes
-    distance, anchors = Measures.body["drift"]["distance"].as_float(), Measures.body["anchors"]
+    distance, anchors = StoredMeasures.body["drift"]["distance"].as_float(), StoredMeasures.body["anchors"]
     rows = session.execute(
-        select(Measures.take_id, distance, anchors).where(Measures.take_id == any_(wanted), Measures.version == _version())
+        select(StoredMeasures.take_id, distance, anchors).where(
+            StoredMeasures.take_id == any_(wanted), StoredMeasures.version == _version()
+        )
     )
     return {take_id: value for take_id, value, against in rows if value is not None and against == anchors_of[take_id]}
 
 
-def _told(session: Session, take: Take, row: Measures | None, anchors: list[str]) -> TakeMeasures:
+def _told(session: Session, take: Take, row: StoredMeasures | None, anchors: list[str]) -> TakeMeasures:
     """What a row holds, after measuring what is missing in it."""
     recipe = takes.recipe_of(take)
     body = row.body if row is not None and row.version == _version() else _matched(session, take, recipe)
@@ -122,7 +124,7 @@ def _told(session: Session, take: Take, row: Measures | None, anchors: list[str]
         body = {**body, "anchors": anchors, "drift": _drifted(session, take, anchors)}
     if row is None or body is not row.body:
         values = {"version": _version(), "body": body}
-        statement = insert(Measures).values(take_id=take.id, **values)
+        statement = insert(StoredMeasures).values(take_id=take.id, **values)
         session.execute(statement.on_conflict_do_update(index_elements=["take_id"], set_=values))
     return _unpacked(recipe, body)
 
@@ -152,7 +154,7 @@ def _matched(session: Session, take: Take, recipe: Recipe) -> dict[str, Any]:
             found.append(None)
             continue
         source, reading = (pictures.pixels(session, cue.picture), sources[cue.picture]) if cue.picture is not None else (image, own)
-        compared = Compared(source, reading, image, own, readings.skeleton_of(cue))
+        compared = CueComparison(source, reading, image, own, readings.skeleton_of(cue))
         if cue.area is None or not role(cue.role).confinable:
             told = match(cue.role, compared)
         else:

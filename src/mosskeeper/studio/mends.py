@@ -12,13 +12,13 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload
 
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.recipe import MAX_SEED, Recipe
 from mosskeeper.core.stack import Height, Mend, Stack, heights, key_of, top
 from mosskeeper.studio import explaining, library, pictures, runs, shots, stacks
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import CopiedMend, Run, Shot, Take, Variant
-from mosskeeper.studio.models import Stack as Row
+from mosskeeper.studio.models import MendStack as Row
 from mosskeeper.studio.working import goes_well, kept_of
 
 _MOST_VARIANTS = 48
@@ -32,7 +32,7 @@ class Below(ArtistError):
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
+class StackState:
     """A stack as it stands. top : the picture of its uppermost height, None where a mend has to be made first."""
 
     row: Row | None
@@ -44,23 +44,23 @@ class Standing:
         """Raises Gone where there is no such mend."""
         found = next((h for h in self.heights if h.mend.id == mend_id), None)
         if found is None:
-            raise stacks.Gone
+            raise stacks.MendGone
         return found
 
 
-def standing(session: Session, shot_id: int, base: str) -> Standing:
+def standing(session: Session, shot_id: int, base: str) -> StackState:
     """The stack on a picture, and how each mend of it stands; nothing is written."""
     return _standing(session, stacks.known(session, shot_id, base), stacks.seen(session, shot_id, base))
 
 
-def standing_of(session: Session, stack_id: int) -> Standing:
+def standing_of(session: Session, stack_id: int) -> StackState:
     row = stacks.find(session, stack_id)
     return _standing(session, row, stacks.stack_of(session, row))
 
 
-def _standing(session: Session, row: Row | None, stack: Stack) -> Standing:
+def _standing(session: Session, row: Row | None, stack: Stack) -> StackState:
     made = heights(stack, _made(session, row))
-    return Standing(row, stack, made, top(stack, made))
+    return StackState(row, stack, made, top(stack, made))
 
 
 def _made(session: Session, row: Row | None) -> Callable[[str], str | None]:
@@ -82,7 +82,7 @@ def variants(session: Session, row: Row | None, mend_id: str) -> list[Variant]:
     return list(session.scalars(query.limit(_MOST_VARIANTS)))
 
 
-def said_of(session: Session, made: Standing, height: Height) -> tuple[str, ...]:
+def said_of(session: Session, made: StackState, height: Height) -> tuple[str, ...]:
     """What was done in making a height's picture, as it was told."""
     if made.row is None or height.picture is None:
         return ()
@@ -138,7 +138,7 @@ def store_variant(
     seed: int,
     image: NDArray[np.uint8],
     seconds: float,
-    explained: Explained | None,
+    explained: LayeredScenes | None,
     says: tuple[str, ...],
 ) -> Variant:
     """Stores one variant of a mend; a second time it changes nothing."""

@@ -100,7 +100,7 @@ class Story(Ordered, Base):
         primaryjoin="and_(Story.id == Character.story_id, Character.removed_at.is_(None))",
         order_by="(Character.position, Character.id)",
     )
-    scenes: Mapped[list[Scene]] = relationship(
+    scenes: Mapped[list[StoryScene]] = relationship(
         back_populates="story",
         primaryjoin="and_(Story.id == Scene.story_id, Scene.removed_at.is_(None))",
         order_by="(Scene.position, Scene.id)",
@@ -161,7 +161,7 @@ class Outfit(Ordered, Base):
     character: Mapped[Character] = relationship(back_populates="outfits")
 
 
-class Scene(Ordered, Base):
+class StoryScene(Ordered, Base):
     __tablename__ = "scenes"
     id: Mapped[int] = mapped_column(primary_key=True)
     story_id: Mapped[int] = mapped_column(ForeignKey("stories.id", ondelete="CASCADE"), index=True)
@@ -181,7 +181,7 @@ class Shot(Ordered, Base):
     draft: Mapped[dict[str, Any]] = mapped_column(JSONB)  # the recipe as it stands on the light table
     revision: Mapped[int] = mapped_column(Integer, default=1)  # number of the draft that this is
     story: Mapped[Story] = relationship(back_populates="shots")
-    scene: Mapped[Scene | None] = relationship()
+    scene: Mapped[StoryScene | None] = relationship()
     character: Mapped[Character | None] = relationship()
     outfit: Mapped[Outfit | None] = relationship()
 
@@ -328,7 +328,7 @@ class Take(Base):
     shot: Mapped[Shot] = relationship()
 
 
-class Explanation(Base):
+class StoredScenes(Base):
     """The scenes that a picture was drawn from, so that it can be drawn anew with something changed."""
 
     __tablename__ = "explanations"
@@ -336,7 +336,7 @@ class Explanation(Base):
     body: Mapped[dict[str, Any]] = mapped_column(JSONB)
 
 
-class Measures(Base):
+class StoredMeasures(Base):
     """What was measured of a take: how well it obeyed each cue, and which reference won."""
 
     __tablename__ = "measures"
@@ -388,7 +388,7 @@ class Preset(Base):
     created_at: Mapped[datetime] = _now()
 
 
-class Stage(Base):
+class LiveStage(Base):
     """A live picture and its board as they were at one moment."""
 
     __tablename__ = "stages"
@@ -399,7 +399,7 @@ class Stage(Base):
     created_at: Mapped[datetime] = _now()
 
 
-class Stack(Base):
+class MendStack(Base):
     """The mends that lie on one picture of a shot; each act on it is a step that can be undone."""
 
     __tablename__ = "stacks"
@@ -456,7 +456,7 @@ class CopiedMend(Base):
     copy: Mapped[str] = mapped_column(String(12))
 
 
-class Layout(Removable, Base):
+class OwnLayout(Removable, Base):
     """Where regions lie, kept by an artist for other shots."""
 
     __tablename__ = "layouts"

@@ -16,7 +16,7 @@ from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.illustrator.vocabulary.people import Proportions, body_of
 from mosskeeper.core.posing import book
-from mosskeeper.core.posing.retarget import Posed, impossible, in_frame, mixed, retargeted
+from mosskeeper.core.posing.retarget import PosedBody, impossible, in_frame, mixed, retargeted
 from mosskeeper.core.recipe import JOINTS, Cue, Hand, Limb, Recipe
 from mosskeeper.core.regions.words import own_words, wants
 from mosskeeper.core.words.understand import Understanding, understand
@@ -33,7 +33,7 @@ _UNREAD = "This picture is still being read: try again in a moment."
 _NOBODY = "Nobody's joints were read in this picture. Choose a clearer one, or place the points by hand."
 
 
-class Figure(BaseModel):
+class PosedFigure(BaseModel):
     """One figure on the pose overlay. skeleton : joints as shares of width and height, None where hidden."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -45,8 +45,8 @@ class Figure(BaseModel):
     unsure: list[int] = Field(default_factory=list)  # joints that were hardly seen
 
     @property
-    def posed(self) -> Posed:
-        return Posed(np.array([(np.nan, np.nan) if p is None else p for p in self.skeleton], float), self.hands, tuple(self.behind))
+    def posed(self) -> PosedBody:
+        return PosedBody(np.array([(np.nan, np.nan) if p is None else p for p in self.skeleton], float), self.hands, tuple(self.behind))
 
     def as_cue(self, weight: float = 1.0) -> Cue:
         """The figure as a pose cue."""
@@ -54,7 +54,7 @@ class Figure(BaseModel):
         return Cue(role="pose", name="pose", skeleton=self.skeleton, weight=weight, end=100.0).model_copy(update=named)
 
 
-class Wanted(BaseModel):
+class PoseSource(BaseModel):
     """Where a pose comes from: one of these."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -71,7 +71,7 @@ class PosesMoved(Moved):
         super().__init__("The poses were changed in another tab meanwhile. Show those, or lay yours over them.", "pose")
 
 
-def figures_of(session: Session, recipe: Recipe) -> list[Figure]:
+def figures_of(session: Session, recipe: Recipe) -> list[PosedFigure]:
     """The figures on the pose overlay: of each pose cue its own skeleton, or the one that was read in its picture."""
     cues = [cue for cue in recipe.cues if cue.role == "pose"][:MOST_FIGURES]
     known = readings.known_of(session, [cue.picture for cue in cues if cue.skeleton is None and cue.picture])
@@ -84,7 +84,7 @@ def figures_of(session: Session, recipe: Recipe) -> list[Figure]:
                 continue
             skeleton = [None if np.isnan(p).any() else (float(p[0]), float(p[1])) for p in reading.joints]
             unsure = [k for k, p in enumerate(skeleton) if p is None]
-        out.append(Figure(cue=cue.id, figure=cue.figure, skeleton=skeleton, hands=cue.hands, behind=cue.behind, unsure=unsure))
+        out.append(PosedFigure(cue=cue.id, figure=cue.figure, skeleton=skeleton, hands=cue.hands, behind=cue.behind, unsure=unsure))
     return out
 
 
@@ -96,7 +96,7 @@ def state_of(recipe: Recipe) -> str:
     return hashlib.sha256("".join(told).encode()).hexdigest()[:16]
 
 
-def keep(session: Session, shot_id: int, figures: list[Figure], base: str, over: bool = False) -> Shot:
+def keep(session: Session, shot_id: int, figures: list[PosedFigure], base: str, over: bool = False) -> Shot:
     """Keeps the figures as they are after an act: one step of the shot's history.
 
     Raises
@@ -128,7 +128,7 @@ def _new(name: str) -> Cue:
     return Cue(id=name or secrets.token_hex(4), role="pose", name="pose", skeleton=[(0.5, 0.5)] * JOINTS, weight=1.0, end=100.0)
 
 
-def _changed(cue: Cue, f: Figure) -> Cue:
+def _changed(cue: Cue, f: PosedFigure) -> Cue:
     return cue.model_copy(
         update={"skeleton": f.skeleton, "figure": f.figure, "hands": f.hands, "behind": list(f.behind), "own_body": False}
     )
@@ -153,7 +153,9 @@ def _naming(recipe: Recipe) -> list[Understanding]:
 _USUAL = (("subject", "woman"), ("build", "average"))
 
 
-def fitted(session: Session, shot_id: int, wanted: Wanted, onto: Figure | None, mirror: bool, half_of: Wanted | None) -> list[Figure]:
+def fitted(
+    session: Session, shot_id: int, wanted: PoseSource, onto: PosedFigure | None, mirror: bool, half_of: PoseSource | None
+) -> list[PosedFigure]:
     """A pose on the bodies of a shot's persons, where a figure stands or in the middle of the picture.
 
     Parameters
@@ -175,12 +177,12 @@ def fitted(session: Session, shot_id: int, wanted: Wanted, onto: Figure | None, 
     if len(found) == 1 or in_place:
         for n, (one, body) in enumerate(zip(found, _bodies(bodies[first:] or bodies), strict=False)):
             like = onto.posed.joints if onto is not None and n == 0 else one.joints if in_place else None
-            pixels = Posed(one.joints * np.array(size if in_place else (1, 1)), one.hands, one.behind)
+            pixels = PosedBody(one.joints * np.array(size if in_place else (1, 1)), one.hands, one.behind)
             out.append(in_frame(retargeted(pixels, body), like, size))
     else:
         out = book.placed([_on_body(one, body) for one, body in zip(found, _bodies(bodies), strict=False)], None, size)
     return [
-        Figure.model_validate(
+        PosedFigure.model_validate(
             {
                 "figure": min(first + n, MOST_FIGURES - 1),
                 "skeleton": [(round(float(x), 5), round(float(y), 5)) for x, y in one.joints],
@@ -196,14 +198,14 @@ def _bodies(known: list[Proportions]) -> list[Proportions]:
     return [*known, *[body_of("woman", "average")] * MOST_FIGURES][:MOST_FIGURES]
 
 
-def _on_body(posed: Posed, body: Proportions) -> Posed:
+def _on_body(posed: PosedBody, body: Proportions) -> PosedBody:
     """A figure of a pair on its own body, its neck over where it was."""
     own = retargeted(posed, body)
     move = posed.joints[[8, 11], 0].mean() - own.joints[[8, 11], 0].mean()
-    return Posed(own.joints + np.array([move, 0.0]), own.hands, own.behind)
+    return PosedBody(own.joints + np.array([move, 0.0]), own.hands, own.behind)
 
 
-def _found(session: Session, wanted: Wanted, bodies: list[Proportions]) -> tuple[list[Posed], bool]:
+def _found(session: Session, wanted: PoseSource, bodies: list[Proportions]) -> tuple[list[PosedBody], bool]:
     """The figures of a pose, and whether their joints are shares of a picture, where they stand."""
     if wanted.book:
         try:
@@ -214,13 +216,13 @@ def _found(session: Session, wanted: Wanted, bodies: list[Proportions]) -> tuple
         row = session.get(BookPose, wanted.own)
         if row is None:
             raise NotFound("This pose is not in the book any more.")
-        return [Figure.model_validate(f).posed for f in row.figures], True
+        return [PosedFigure.model_validate(f).posed for f in row.figures], True
     if wanted.picture:
         reading = readings.known(session, wanted.picture)
         joints = [] if reading is None else [f.sure_joints for f in reading.figures]
         if reading is not None and reading.joints is not None and joints:
             joints[0] = reading.joints
-        seen = [Posed(np.asarray(j, float)) for j in joints if np.isfinite(j).all(1).sum() >= 4][:MOST_FIGURES]
+        seen = [PosedBody(np.asarray(j, float)) for j in joints if np.isfinite(j).all(1).sum() >= 4][:MOST_FIGURES]
         if not seen:
             unread = reading is None
             raise ArtistError(_UNREAD if unread else _NOBODY, "pose")
@@ -230,11 +232,11 @@ def _found(session: Session, wanted: Wanted, bodies: list[Proportions]) -> tuple
         every = np.concatenate(skeletons)
         known = every[np.isfinite(every).all(1)]
         low, span = known.min(0), float(np.ptp(known, axis=0).max() or 1.0)
-        return [Posed((s - low) / span) for s in skeletons[:MOST_FIGURES]], False
+        return [PosedBody((s - low) / span) for s in skeletons[:MOST_FIGURES]], False
     return book.figures_of(book.entry("facing")), False
 
 
-def told(figures: list[Figure], recipe: Recipe) -> list[str]:
+def told(figures: list[PosedFigure], recipe: Recipe) -> list[str]:
     """What is odd about the figures, in words: bones too long, persons that the words do not name."""
     out, bodies = [], bodies_of(recipe)
     for f in figures:
@@ -256,7 +258,7 @@ def own_poses(session: Session) -> list[BookPose]:
     return list(session.scalars(select(BookPose).where(BookPose.removed_at.is_(None)).order_by(BookPose.id.desc()).limit(200)))
 
 
-def add_to_book(session: Session, name: str, tags: str, figures: list[Figure]) -> BookPose:
+def add_to_book(session: Session, name: str, tags: str, figures: list[PosedFigure]) -> BookPose:
     """Adds a pose to the book. Raises ArtistError where it has no name, or nobody in it."""
     if not figures:
         raise ArtistError("There is no figure on the picture: pose one first.", "pose")

@@ -24,7 +24,7 @@ from mosskeeper.core.regions.layouts import common_left, layout_for, proposed
 from mosskeeper.core.regions.overlaps import kept_apart
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.studio import cast, choosing, drafts, layouts, masks, reference_edits, shots, stacks
-from mosskeeper.studio.models import Anchor, Layout, Outfit, Shot
+from mosskeeper.studio.models import Anchor, Outfit, OwnLayout, Shot
 from mosskeeper.studio.reference_edits import ReferenceEdit
 
 LONGER = 640  # px of the longer side of a region's mask
@@ -32,12 +32,12 @@ Share = Annotated[float, Field(ge=-1, le=2)]
 Mask = NDArray[np.bool_]
 
 
-class Gone(ArtistError):
+class RegionGone(ArtistError):
     def __init__(self) -> None:
         super().__init__("This region is not on the picture any more. Undo brings it back.", "regions")
 
 
-class Shape(BaseModel):
+class DrawnShape(BaseModel):
     """What the hand drew. points : shares of width and height; of a box two corners. wide : of a stroke, share of the width."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -75,7 +75,7 @@ def _inside(cue: Cue, moved: Mapping[str, str]) -> Cue:
     return cue if now == cue.area else cue.model_copy(update={"area": now})
 
 
-def add(session: Session, shot_id: int, shape: Shape, page: str = "", words: str = "", name: str = "") -> str:
+def add(session: Session, shot_id: int, shape: DrawnShape, page: str = "", words: str = "", name: str = "") -> str:
     """Lays one more region on the picture, behind the others; its id, which is `name` where the page has made one."""
     fresh = name or secrets.token_hex(4)
 
@@ -105,7 +105,7 @@ def tell(session: Session, shot_id: int, region_id: str, update: dict[str, Any],
     return edit(session, shot_id, lambda now, there: _with(there, region_id, one), page, alone=not {"words", "negative"} & update.keys())
 
 
-def draw(session: Session, shot_id: int, region_id: str, shape: Shape, page: str = "") -> Shot:
+def draw(session: Session, shot_id: int, region_id: str, shape: DrawnShape, page: str = "") -> Shot:
     """Lays what the hand drew on a region."""
 
     def change(now: Recipe, there: list[Region]) -> list[Region]:
@@ -145,7 +145,7 @@ def order(session: Session, shot_id: int, region_id: str, by: int, page: str = "
     def change(now: Recipe, there: list[Region]) -> list[Region]:
         at = next((n for n, r in enumerate(there) if r.id == region_id), None)
         if at is None:
-            raise Gone
+            raise RegionGone
         one = there.pop(at)
         there.insert(min(max(at + by, 0), len(there)), one)
         return there
@@ -160,7 +160,7 @@ def copy(session: Session, shot_id: int, region_id: str, page: str = "", name: s
     def change(now: Recipe, there: list[Region]) -> list[Region]:
         one = next((r for r in there if r.id == region_id), None)
         if one is None:
-            raise Gone
+            raise RegionGone
         mask = mask_of(session, one, size_of(now))
         x0, y0, x1, y1 = box_of(mask)
         aside = min(0.12, 1 - x1) if x1 < 0.95 else -min(0.12, x0)
@@ -184,7 +184,7 @@ def lay_out(session: Session, shot_id: int, name: str, page: str = "") -> Shot:
     return edit(session, shot_id, change, page)
 
 
-def keep_layout(session: Session, shot_id: int, name: str) -> Layout:
+def keep_layout(session: Session, shot_id: int, name: str) -> OwnLayout:
     """Keeps where the regions of a shot lie as a layout of one's own."""
     now = of_shot(session, shot_id)
     return layouts.keep(session, name, [box_of(mask_of(session, region, size_of(now))) for region in now.regions])
@@ -361,7 +361,7 @@ def mask_of(session: Session, region: Region, size: tuple[int, int]) -> Mask:
     return masks.nearest_mask(session, region.mask, size)
 
 
-def shape_on(mask: Mask, shape: Shape) -> Mask:
+def shape_on(mask: Mask, shape: DrawnShape) -> Mask:
     """A mask (H, W) with what the hand drew laid on it."""
     h, w = mask.shape
     points = np.round(np.array(shape.points) * (w, h)).astype(np.int32)
@@ -398,7 +398,7 @@ def box_of(mask: Mask) -> tuple[float, float, float, float]:
 def _in_boxes(session: Session, now: Recipe, there: list[Region], boxes: Sequence[tuple[float, float, float, float]]) -> list[Region]:
     laid, empty = [], np.zeros(size_of(now)[::-1], bool)
     for n, box in enumerate(boxes):
-        mask = shape_on(empty, Shape(kind="box", points=[(box[0], box[1]), (box[2], box[3])]))
+        mask = shape_on(empty, DrawnShape(kind="box", points=[(box[0], box[1]), (box[2], box[3])]))
         sha256 = masks.store_mask(session, mask)
         own = there[n] if n < len(there) else None
         laid.append(Region(id=secrets.token_hex(4), mask=sha256) if own is None else own.model_copy(update={"mask": sha256}))
@@ -407,7 +407,7 @@ def _in_boxes(session: Session, now: Recipe, there: list[Region], boxes: Sequenc
 
 def _with(there: list[Region], region_id: str, change: Callable[[Region], Region]) -> list[Region]:
     if not any(r.id == region_id for r in there):
-        raise Gone
+        raise RegionGone
     return [change(r) if r.id == region_id else r for r in there]
 
 

@@ -15,7 +15,7 @@ from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.roles import reference, role
 from mosskeeper.studio import cast, drafts, holding, pictures, readings, reference_edits
 from mosskeeper.studio.database import locked
-from mosskeeper.studio.models import Character, Outfit, Scene, Shot
+from mosskeeper.studio.models import Character, Outfit, Shot, StoryScene
 from mosskeeper.studio.reference_edits import ReferenceEdit
 
 _GONE = "This cue is not on the sheet any more: it was taken off in another tab."
@@ -191,8 +191,8 @@ def recast(session: Session, shot_id: int, scene_id: int | None, character_id: i
 
 def _cast(
     session: Session, story_id: int, scene_id: int | None, character_id: int | None, outfit_id: int | None
-) -> tuple[Scene | None, Character | None, Outfit | None]:
-    scene = session.get(Scene, scene_id) if scene_id else None
+) -> tuple[StoryScene | None, Character | None, Outfit | None]:
+    scene = session.get(StoryScene, scene_id) if scene_id else None
     character = session.get(Character, character_id) if character_id else None
     outfit = session.get(Outfit, outfit_id) if outfit_id else None
     if (scene and scene.story_id != story_id) or (character and character.story_id != story_id):

@@ -19,19 +19,19 @@ from sqlalchemy.orm import Session
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.pictures.resample import fitted
 from mosskeeper.core.recipe import SIDE_MULTIPLE, SIZES, explain
-from mosskeeper.core.stack import MOST_MENDS, Mend, Settings, Stack
+from mosskeeper.core.stack import MOST_MENDS, Mend, Stack, StackSettings
 from mosskeeper.engines.builtin import FULL
 from mosskeeper.studio import drafts, engines, pictures, shots
 from mosskeeper.studio.database import locked
+from mosskeeper.studio.models import MendStack as Row
 from mosskeeper.studio.models import Picture, Shot, StackStep
-from mosskeeper.studio.models import Stack as Row
 
 _TYPING = timedelta(seconds=4)
 _LONGEST = 1280  # px of the longer side at which a larger picture is worked on
 _MISSING = "There are no mends on this picture any more."
 
 
-class Gone(ArtistError):
+class MendGone(ArtistError):
     """The mend was taken off meanwhile."""
 
     def __init__(self) -> None:
@@ -91,7 +91,7 @@ def _empty(session: Session, shot: Shot, base: str, size: tuple[int, int]) -> St
     engine = engines.known(session, recipe.engine).engine
     # one that cannot open a mask would make another picture in place of a mend; the page says whose mends they are
     able = engine is not None and {"mask", "wider"} <= set(engine.capabilities().repairs)
-    return Stack(base=base, size=size, settings=Settings(engine=recipe.engine if able else FULL.key, steps=recipe.steps))
+    return Stack(base=base, size=size, settings=StackSettings(engine=recipe.engine if able else FULL.key, steps=recipe.steps))
 
 
 def opened(session: Session, shot_id: int, base: str) -> Row:
@@ -161,7 +161,7 @@ def edit_mend(session: Session, stack_id: int, mend_id: str, change: Callable[[M
     def changed(stack: Stack) -> Stack:
         mend = stack.mend(mend_id)
         if mend is None:
-            raise Gone
+            raise MendGone
         return stack.with_mend(change(mend))
 
     return edit(session, stack_id, changed, page, f"{mend_id} {thing}" if thing else "")

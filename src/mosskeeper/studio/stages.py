@@ -8,16 +8,16 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import NotFound
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.recipe import Recipe, read_recipe
 from mosskeeper.studio import drafts, explaining, pictures
 from mosskeeper.studio.database import locked
-from mosskeeper.studio.models import Shot, Stage
+from mosskeeper.studio.models import LiveStage, Shot
 
 _MOST_SHOWN = 24
 
 
-def keep(session: Session, shot_id: int, recipe: Recipe, image: NDArray[np.uint8], scenes: Explained | None = None) -> Stage:
+def keep(session: Session, shot_id: int, recipe: Recipe, image: NDArray[np.uint8], scenes: LayeredScenes | None = None) -> LiveStage:
     """Keeps a live picture (h, w, 3) with its recipe, which has the seed; the same one twice in a row is kept once.
 
     scenes : that it was drawn from, so that it lends them as a reference.
@@ -30,30 +30,30 @@ def keep(session: Session, shot_id: int, recipe: Recipe, image: NDArray[np.uint8
     last = of_shot(session, shot_id)[:1]
     if last and last[0].picture_sha256 == stored.sha256 and last[0].body == body:
         return last[0]
-    stage = Stage(shot_id=shot_id, picture_sha256=stored.sha256, body=body)
+    stage = LiveStage(shot_id=shot_id, picture_sha256=stored.sha256, body=body)
     session.add(stage)
     session.flush()
     return stage
 
 
-def of_shot(session: Session, shot_id: int) -> list[Stage]:
+def of_shot(session: Session, shot_id: int) -> list[LiveStage]:
     """The latest stages of a shot, the newest first."""
-    return list(session.scalars(select(Stage).where(Stage.shot_id == shot_id).order_by(Stage.id.desc()).limit(_MOST_SHOWN)))
+    return list(session.scalars(select(LiveStage).where(LiveStage.shot_id == shot_id).order_by(LiveStage.id.desc()).limit(_MOST_SHOWN)))
 
 
-def find(session: Session, stage_id: int) -> Stage:
-    stage = session.get(Stage, stage_id)
+def find(session: Session, stage_id: int) -> LiveStage:
+    stage = session.get(LiveStage, stage_id)
     if stage is None:
         raise NotFound("This stage does not exist.")
     return stage
 
 
-def recipe_of(stage: Stage) -> Recipe:
+def recipe_of(stage: LiveStage) -> Recipe:
     """The recipe of a stage, with the seed of its picture."""
     return read_recipe(stage.body)
 
 
-def back_to(session: Session, stage_id: int, page: str = "") -> Stage:
+def back_to(session: Session, stage_id: int, page: str = "") -> LiveStage:
     """Puts the recipe of a stage, its board included, back on the table; a step that can be undone."""
     stage = find(session, stage_id)
     recipe = recipe_of(stage)

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session, selectinload
 from mosskeeper.core import limits
 from mosskeeper.core.errors import NotFound
 from mosskeeper.studio import measures
-from mosskeeper.studio.models import Character, Outfit, Run, Scene, Shot, Story, Take
+from mosskeeper.studio.models import Character, Outfit, Run, Shot, Story, StoryScene, Take
 from mosskeeper.studio.runs import ACTIVE
 
 _SHOWN = 6  # pictures of a story on the shelf
@@ -26,7 +26,7 @@ class ShelfEntry:
 
 
 @dataclass(slots=True)
-class Cell:
+class BoardCell:
     """One shot on the board, with the take that is shown for it."""
 
     shot: Shot
@@ -37,11 +37,11 @@ class Cell:
 
 
 @dataclass(slots=True)
-class Board:
+class StoryBoard:
     story: Story
     columns: list[tuple[Character, Outfit | None]] = field(default_factory=list)
-    rows: list[tuple[Scene, list[list[Cell]]]] = field(default_factory=list)
-    free: list[Cell] = field(default_factory=list)
+    rows: list[tuple[StoryScene, list[list[BoardCell]]]] = field(default_factory=list)
+    free: list[BoardCell] = field(default_factory=list)
 
 
 def create(session: Session, name: str, summary: str = "") -> Story:
@@ -104,7 +104,7 @@ def _spread(pictures: list[str], n: int) -> list[str]:
     return [pictures[i * len(pictures) // n] for i in range(n)]
 
 
-def board(session: Session, story_id: int) -> Board:
+def board(session: Session, story_id: int) -> StoryBoard:
     """Scenes × outfits. Shots without a scene or a character are free: they stand below the board."""
     story = session.scalar(
         select(Story)
@@ -124,12 +124,12 @@ def board(session: Session, story_id: int) -> Board:
     cast = {character.id for character in story.characters}
     placed = [c for c in cells if c.shot.scene_id in scenes and c.shot.character_id in cast and c.shot.outfit_id in outfits]
     there = {c.shot.id for c in placed}
-    out = Board(story, free=[c for c in cells if c.shot.id not in there])
+    out = StoryBoard(story, free=[c for c in cells if c.shot.id not in there])
     for character in story.characters:
         out.columns += [(character, outfit) for outfit in character.outfits]
         if not character.outfits or any(c.shot.character_id == character.id and c.shot.outfit_id is None for c in placed):
             out.columns.append((character, None))
-    at: dict[tuple[int | None, int | None, int | None], list[Cell]] = {}
+    at: dict[tuple[int | None, int | None, int | None], list[BoardCell]] = {}
     for cell in placed:
         at.setdefault((cell.shot.scene_id, cell.shot.character_id, cell.shot.outfit_id), []).append(cell)
     for scene in story.scenes:
@@ -138,8 +138,8 @@ def board(session: Session, story_id: int) -> Board:
     return out
 
 
-def _cells(session: Session, story: Story) -> list[Cell]:
-    cells = {shot.id: Cell(shot) for shot in story.shots}
+def _cells(session: Session, story: Story) -> list[BoardCell]:
+    cells = {shot.id: BoardCell(shot) for shot in story.shots}
     best = session.execute(
         select(Take, func.count().over(partition_by=Take.shot_id))
         .join(Shot, Shot.id == Take.shot_id)

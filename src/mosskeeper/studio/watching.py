@@ -28,7 +28,7 @@ order by r.id
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
+class RunProgress:
     """How the run of a shot stands: the first of those at work, or the newest. preview : number of the last preview. made : takes that are stored.
     stack : of mends, where it makes variants for one.
     """
@@ -47,17 +47,17 @@ class Standing:
     stack: int | None
 
 
-def standing(session: Session, shot_ids: list[int]) -> list[Standing]:
+def standing(session: Session, shot_ids: list[int]) -> list[RunProgress]:
     """The run at work, or the newest one, of each of these shots, in one statement."""
     # of mends only what is at work, or has just ended: a shot may have many stacks
     lately = "(stack_id is null or finished_at is null or finished_at > now() - interval '1 minute')"
     rows = session.execute(text(_STANDING.format(which=f"shot_id = any(:shots) and {lately}")), {"shots": shot_ids})
-    return [Standing(*row) for row in rows]
+    return [RunProgress(*row) for row in rows]
 
 
-def at_work(session: Session) -> list[Standing]:
+def at_work(session: Session) -> list[RunProgress]:
     """The runs that wait or run, the newest of each shot."""
-    return [Standing(*row) for row in session.execute(text(_STANDING.format(which="state in ('waiting', 'running', 'stopping')")))]
+    return [RunProgress(*row) for row in session.execute(text(_STANDING.format(which="state in ('waiting', 'running', 'stopping')")))]
 
 
 def workers_alive(session: Session, within_seconds: float = _ALIVE_SECONDS) -> int:

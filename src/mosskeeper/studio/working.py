@@ -17,7 +17,7 @@ from sqlalchemy import func, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload
 
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.pictures.decode import encode_jpeg
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.words.held import with_held
@@ -123,7 +123,7 @@ def store_take(
     seed: int,
     image: NDArray[np.uint8],
     seconds: float,
-    explained: Explained | None = None,
+    explained: LayeredScenes | None = None,
     says: Sequence[str] = (),
 ) -> Take:
     """Stores one take, with what was told in making it; a second time it changes nothing."""

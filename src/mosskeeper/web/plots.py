@@ -36,7 +36,7 @@ class Dot:
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class PlotLine:
     """One series. dots : only where it was measured. paths : its unbroken stretches, as points of polylines."""
 
     name: str
@@ -49,7 +49,7 @@ class Line:
 @dataclass(frozen=True, slots=True)
 class Plot:
     title: str
-    lines: list[Line]
+    lines: list[PlotLine]
     x_labels: list[tuple[float, str]]
     y_labels: list[tuple[float, str]]
     limit: float | None = None  # y of a line that marks a limit
@@ -96,7 +96,7 @@ def plot(
             shown = [sha256 for sha256, value in zip(one.pictures, one.values, strict=True) if value is not None]
             dots = _with_thumbnails(dots, shown)
         paths = [" ".join(f"{d.x},{d.y}" for d in stretch) for stretch in stretches if len(stretch) > 1]
-        lines.append(Line(one.name, one.tint, dots, paths, dots[-1].y if dots else 0.0))
+        lines.append(PlotLine(one.name, one.tint, dots, paths, dots[-1].y if dots else 0.0))
     ticks = [(y_of(top * k / 4), f"{top * k / 4:g}") for k in range(5)]
     every = max(1, -(-len(along) // 8))
     labels = [(x, said_of(value)) for i, (x, value) in enumerate(zip(xs, along, strict=True)) if i % every == 0]
@@ -131,11 +131,11 @@ def _with_thumbnails(dots: list[Dot], pictures: Sequence[str]) -> list[Dot]:
     return [replace(dot, thumbnail=placed.get(n)) for n, dot in enumerate(dots)]
 
 
-def _spread(lines: list[Line], apart: float = 12.0) -> list[Line]:
+def _spread(lines: list[PlotLine], apart: float = 12.0) -> list[PlotLine]:
     """The lines with their labels moved apart, so that none covers another."""
-    out: list[Line] = []
+    out: list[PlotLine] = []
     lowest = -apart
     for line in sorted(lines, key=lambda one: one.label_y):
         lowest = max(line.label_y, lowest + apart)
-        out.append(Line(line.name, line.tint, line.dots, line.paths, lowest))
+        out.append(PlotLine(line.name, line.tint, line.dots, line.paths, lowest))
     return out

@@ -5,12 +5,12 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.boards.seen import FigureOnBoard
-from mosskeeper.core.boards.shapes import F64, SAME, Shape, grown, together
+from mosskeeper.core.boards.shapes import F64, SAME, ReadShape, grown, together
 
 _NECK = 0.4  # of a face's height, that may lie open between it and the body
 
 
-def find(free: list[Shape], size: tuple[int, int]) -> list[tuple[FigureOnBoard, list[Shape]]]:
+def find(free: list[ReadShape], size: tuple[int, int]) -> list[tuple[FigureOnBoard, list[ReadShape]]]:
     """The figures among shapes on a board of `size`, and the shapes that each is made of."""
     near = [grown(s.mask, 9) for s in free]
     group = list(range(len(free)))
@@ -26,15 +26,15 @@ def find(free: list[Shape], size: tuple[int, int]) -> list[tuple[FigureOnBoard, 
     return out
 
 
-def _apart(shapes: list[Shape], size: tuple[int, int]) -> list[list[Shape]]:
+def _apart(shapes: list[ReadShape], size: tuple[int, int]) -> list[list[ReadShape]]:
     """The figures among shapes that touch each other: one for each face; what touches none goes to the nearest below."""
     faces = _faces(shapes, size)
-    whole = Shape(shapes[0].lab, together([s.mask for s in shapes]))
+    whole = ReadShape(shapes[0].lab, together([s.mask for s in shapes]))
     if not faces or len(shapes) < 2 or whole.size[1] < 0.08 * size[1]:
         return []
     if len(faces) == 1:
         return [shapes] if whole.size[0] <= 1.3 * whole.size[1] else []
-    own: list[list[Shape]] = [[f] for f in faces]
+    own: list[list[ReadShape]] = [[f] for f in faces]
     for s in shapes:
         if not any(s is f for f in faces):
             away = [abs(s.centre[0] - f.centre[0]) + 0.2 * abs(s.centre[1] - f.centre[1]) for f in faces]
@@ -42,20 +42,20 @@ def _apart(shapes: list[Shape], size: tuple[int, int]) -> list[list[Shape]]:
     return [one for one in own if len(one) > 1]
 
 
-def _faces(shapes: list[Shape], size: tuple[int, int]) -> list[Shape]:
+def _faces(shapes: list[ReadShape], size: tuple[int, int]) -> list[ReadShape]:
     """What can be a face, the greatest where several lie over one another."""
-    whole = Shape(shapes[0].lab, together([s.mask for s in shapes]))
+    whole = ReadShape(shapes[0].lab, together([s.mask for s in shapes]))
     (_, y0, _, y1), (bw, bh) = whole.box, whole.size
     deepest = y0 + (0.65 if y1 > size[1] - 2 else 0.4) * bh
     told = [s for s in shapes if s.pot == "skin"]
 
-    def can_be(s: Shape) -> bool:
+    def can_be(s: ReadShape) -> bool:
         w, h = s.size
         if not (skinlike(s) and s.area > 0.55 * np.pi / 4 * w * h and h < 2.2 * w and w < 1.8 * h):
             return False
         return bool(0.004 * bw * bh < s.area and (s.pot == "skin" or s.centre[1] < deepest or bw > 0.8 * bh))
 
-    out, possible = list[Shape](), [s for s in shapes if can_be(s) and (not told or s.pot == "skin")]
+    out, possible = list[ReadShape](), [s for s in shapes if can_be(s) and (not told or s.pot == "skin")]
     # brown hair may look like skin: it lies about the face
     inner = [s for s in possible if not any(_about(s, t) for t in possible if t is not s)]
     for s in sorted(inner, key=lambda s: -s.area):
@@ -66,14 +66,14 @@ def _faces(shapes: list[Shape], size: tuple[int, int]) -> list[Shape]:
     return out
 
 
-def _about(outer: Shape, inner: Shape) -> bool:
+def _about(outer: ReadShape, inner: ReadShape) -> bool:
     """Whether a shape lies about another, above it and on both of its sides."""
     (x0, y0, x1, _), (a0, b0, a1, _) = outer.box, inner.box
     slack = 0.08 * inner.size[0]
     return x0 <= a0 + slack and x1 >= a1 - slack and y0 < b0 and outer.size[0] > inner.size[0] and y0 > b0 - 1.6 * inner.size[1]
 
 
-def _bodied(face: Shape, shapes: list[Shape], others: list[Shape]) -> bool:
+def _bodied(face: ReadShape, shapes: list[ReadShape], others: list[ReadShape]) -> bool:
     """Whether a second face has a body of its own under it: a hand has none."""
     bodies = [s for s in shapes if s is not face and not any(s is o for o in others) and s.area > 1.2 * face.area]
     x0, x1 = face.box[0], face.box[2]
@@ -87,21 +87,21 @@ def _bodied(face: Shape, shapes: list[Shape], others: list[Shape]) -> bool:
     )
 
 
-def skinlike(s: Shape) -> bool:
+def skinlike(s: ReadShape) -> bool:
     if s.pot:
         return s.pot == "skin"
     chroma, hue = np.hypot(s.lab[1], s.lab[2]), np.degrees(np.arctan2(s.lab[2], s.lab[1]))
     return bool(25 < s.lab[0] < 93 and 9 < chroma < 46 and 35 < hue < 85)
 
 
-def under(face: Shape, body: Shape) -> bool:
+def under(face: ReadShape, body: ReadShape) -> bool:
     """A body that lies a neck's length under a face: necks are often left out."""
     across = min(face.box[2], body.box[2]) - max(face.box[0], body.box[0])
     return skinlike(face) and -0.5 * face.size[1] <= body.box[1] - face.box[3] < _NECK * face.size[1] and across > 0.6 * face.size[0]
 
 
-def _figure(shapes: list[Shape], size: tuple[int, int]) -> FigureOnBoard:
-    whole = Shape(shapes[0].lab, together([s.mask for s in shapes]))
+def _figure(shapes: list[ReadShape], size: tuple[int, int]) -> FigureOnBoard:
+    whole = ReadShape(shapes[0].lab, together([s.mask for s in shapes]))
     y1 = whole.box[3]
     face = max(_faces(shapes, size) or [s for s in shapes if skinlike(s)], key=lambda s: s.area)
     chin, high = face.box[3], face.size[1]
@@ -127,13 +127,13 @@ def _figure(shapes: list[Shape], size: tuple[int, int]) -> FigureOnBoard:
     return FigureOnBoard(whole.box, whole.mask, cut, head, colours, None, long_hair)
 
 
-def _over(s: Shape, face: Shape, ring: np.ndarray) -> bool:  # type: ignore[type-arg]
+def _over(s: ReadShape, face: ReadShape, ring: np.ndarray) -> bool:  # type: ignore[type-arg]
     """Whether a shape lies over the upper half of a face, as hair does."""
     above = s.mask[: int(face.centre[1])].sum() > 0.12 * face.area
     return bool((s.mask & ring).any() and s.box[1] < face.centre[1] and above)
 
 
-def _clothes(cloth: list[Shape], chin: float, foot: float) -> dict[str, F64]:
+def _clothes(cloth: list[ReadShape], chin: float, foot: float) -> dict[str, F64]:
     potted = {"upper": [s for s in cloth if s.pot == "cloth"], "lower": [s for s in cloth if s.pot == "second cloth"]}
     middle, out = chin + (foot - chin) * 0.55, dict[str, F64]()
     free = [s for s in cloth if not s.pot]

@@ -17,8 +17,8 @@ import numpy as np
 from mosskeeper.core.boards.lighting import disc_between, light_between
 from mosskeeper.core.boards.read import BoardRead
 from mosskeeper.core.boards.seen import FigureOnBoard
-from mosskeeper.core.boards.shapes import F64, Mask, Shape, grown
-from mosskeeper.core.boards.standing import Standing, placed, standing
+from mosskeeper.core.boards.shapes import F64, Mask, ReadShape, grown
+from mosskeeper.core.boards.standing import FigureStance, placed, standing
 from mosskeeper.core.boards.tones import rgb_of
 from mosskeeper.core.illustrator.camera import Camera
 from mosskeeper.core.illustrator.description import MOST_FIGURES, Description, Layout, Part, Person
@@ -111,7 +111,7 @@ def _weather(d: Description, read: BoardRead, said: Container[str], w: float) ->
 # -- figures ----------------------------------------------------------------------------------------------------------
 
 
-def _exchanged(scene: Scene, n: int, one: Standing) -> Scene:
+def _exchanged(scene: Scene, n: int, one: FigureStance) -> Scene:
     spots = list(scene.camera.spots)
     spots[n] = one.spot
     return replace(scene.with_person(n, one.person, one.held), camera=replace(scene.camera, spots=tuple(spots)))
@@ -148,7 +148,7 @@ def figure_joined(scene: Scene, seen: FigureOnBoard, read: BoardRead, k: float, 
     person = Person(subject=subject, layout=Layout(pose="facing", framing="full"))
     held = posture_of(person)
     start = scene_of(Description(layout=person.layout, subject=subject), scene.size).camera.spots[0]
-    one = placed(Standing(person, held, start), seen, k, 1.0, 1.0, ())
+    one = placed(FigureStance(person, held, start), seen, k, 1.0, 1.0, ())
     size = one.spot.scale * w
     spots = (*scene.camera.spots, replace(one.spot, scale=size))
     d = replace(scene.description, others=(*scene.description.others, one.person))
@@ -259,7 +259,7 @@ def roughs_of(read: BoardRead, w: float) -> tuple[Rough, ...]:
 
 
 def _waters(read: BoardRead, w: float) -> list[Rough]:
-    out, seen = list[Rough](), list[Shape]()
+    out, seen = list[Rough](), list[ReadShape]()
     for s in read.of("water"):
         if any(np.array_equal(s.lab, t.lab) for t in seen):
             continue

@@ -13,7 +13,7 @@ import numpy as np
 from mosskeeper.core.boards.shapes import F64, Mask
 from mosskeeper.core.illustrator import maps, parts
 from mosskeeper.core.illustrator.description import Part, Person
-from mosskeeper.core.illustrator.figure import Figure, Setting
+from mosskeeper.core.illustrator.figure import DrawnFigure, Setting
 from mosskeeper.core.illustrator.items import Canvas, DisplayList
 from mosskeeper.core.illustrator.shapes import point
 from mosskeeper.core.illustrator.skeleton import Posture
@@ -64,7 +64,7 @@ class _Extents:
 
 def _measured(person: Person, held: Posture, key: Hashable) -> Extent:
     setting = Setting(1, _HEAD_HIGH, point(*_ORIGIN), light_of("noon", "plain light", "clear"), 0.0, False)
-    f = Figure(DisplayList(Canvas(_SIZE)), person, held, setting)
+    f = DrawnFigure(DisplayList(Canvas(_SIZE)), person, held, setting)
     parts.draw(f, ("extent", key))
     packed = maps.blank(*_SIZE)
     maps.stamp(packed, f.display.ordered())

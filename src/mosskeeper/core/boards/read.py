@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.boards import blobs, sticks
 from mosskeeper.core.boards.seen import FigureOnBoard
-from mosskeeper.core.boards.shapes import F64, Shape, grown, shapes_of, together
+from mosskeeper.core.boards.shapes import F64, ReadShape, grown, shapes_of, together
 from mosskeeper.core.recipe import ShapeKind
 
 HIGH = 320  # px of the height at which boards are read
@@ -51,7 +51,7 @@ class BoardRead:
 
     size: tuple[int, int]
     painted: float  # share that was painted
-    shapes: list[Shape]
+    shapes: list[ReadShape]
     horizon: float | None = None
     sky: F64 | None = None  # (KNOTS, 3) Lab from the top to the horizon
     ground: F64 | None = None  # (KNOTS, 3) from the horizon to the bottom
@@ -61,10 +61,10 @@ class BoardRead:
     disc_lab: F64 | None = None
     figures: list[FigureOnBoard] = field(default_factory=list)
 
-    def of(self, *kinds: str) -> list[Shape]:
+    def of(self, *kinds: str) -> list[ReadShape]:
         return [s for s in self.shapes if s.kind in kinds]
 
-    def at(self, x: float, y: float) -> Shape | None:
+    def at(self, x: float, y: float) -> ReadShape | None:
         """The shape at a place, shares of width and height."""
         column, row = (min(int(v * side), side - 1) for v, side in zip((x, y), self.size, strict=True))
         return next((s for s in self.shapes if s.mask[row, column]), None)
@@ -166,8 +166,8 @@ def _bands(read: BoardRead) -> None:
     read.ground = _course(read, ("ground",), lowest if lowest is not None else line, h)
 
 
-def _wide(read: BoardRead) -> list[tuple[float, list[Shape]]]:
-    (w, h), wide = read.size, list[tuple[float, list[Shape]]]()
+def _wide(read: BoardRead) -> list[tuple[float, list[ReadShape]]]:
+    (w, h), wide = read.size, list[tuple[float, list[ReadShape]]]()
     open_ones = [s for s in read.shapes if s.pot not in OF_FIGURE and (not s.told or s.kind in ("sky", "ground", "water", "wall"))]
     for s in open_ones:
         if s.told or any(any(s is t for t in kin) for _, kin in wide):
@@ -187,7 +187,7 @@ def _wide(read: BoardRead) -> list[tuple[float, list[Shape]]]:
     return sorted(wide, key=lambda one: one[0])
 
 
-def _top(kin: list[Shape]) -> float:
+def _top(kin: list[ReadShape]) -> float:
     """The median row at which shapes begin from above."""
     mask = together([t.mask for t in kin])
     return float(np.median(np.argmax(mask, axis=0)[mask.any(0)]))

@@ -24,7 +24,7 @@ _EVEN = 26  # levels of difference to a neighbour from which a place is no even 
 
 
 @dataclass(eq=False)
-class Shape:
+class ReadShape:
     """One shape. `kind` is what it was read as, `pot` what it was painted from, "" nothing said."""
 
     lab: F64  # (3,)
@@ -61,7 +61,7 @@ def together(masks: list[Mask]) -> Mask:
     return np.asarray(np.any(masks, axis=0))
 
 
-def shapes_of(rgb_u8: NDArray[np.uint8], painted: Mask, pots: dict[str, str]) -> list[Shape]:
+def shapes_of(rgb_u8: NDArray[np.uint8], painted: Mask, pots: dict[str, str]) -> list[ReadShape]:
     """The shapes of a board.
 
     Parameters
@@ -108,7 +108,7 @@ def shapes_of(rgb_u8: NDArray[np.uint8], painted: Mask, pots: dict[str, str]) ->
         n, parts, stats, _ = cv2.connectedComponentsWithStats((index == k).astype(np.uint8), connectivity=8)
         found += [(int(stats[i, cv2.CC_STAT_AREA]), k, parts, i) for i in range(1, n)]
     least = max(LEAST, sorted((area for area, *_ in found), reverse=True)[:_MOST][-1]) if found else 0
-    return [Shape(centres[k], parts == i, names[k]) for area, k, parts, i in found if area >= least]
+    return [ReadShape(centres[k], parts == i, names[k]) for area, k, parts, i in found if area >= least]
 
 
 def _codes(rgb_u8: NDArray[np.uint8]) -> NDArray[np.int32]:

@@ -30,17 +30,19 @@ _TURNED = {"right arm": "left arm", "left arm": "right arm", "right leg": "left 
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Standing:
+class FigureStance:
     person: Person
     held: Posture
     spot: Spot
 
 
-def standing(scene: Scene, n: int) -> Standing:
-    return Standing(scene.description.figures[n], scene.postures[n], scene.camera.spots[n])
+def standing(scene: Scene, n: int) -> FigureStance:
+    return FigureStance(scene.description.figures[n], scene.postures[n], scene.camera.spots[n])
 
 
-def placed(own: Standing, seen: FigureOnBoard, k: float, weight: float, soft: float, said: Container[str], held: float = 0.0) -> Standing:
+def placed(
+    own: FigureStance, seen: FigureOnBoard, k: float, weight: float, soft: float, said: Container[str], held: float = 0.0
+) -> FigureStance:
     """A figure on its way to the board's.
 
     Parameters
@@ -66,7 +68,7 @@ def placed(own: Standing, seen: FigureOnBoard, k: float, weight: float, soft: fl
     neck0, neck1 = own.spot.origin + first * own.spot.scale, at + goal.joint("neck") * (facing, 1) * scale
     size = float(own.spot.scale ** (1 - weight) * scale**weight)  # each step of the dial zooms by the same factor
     origin = neck0 * (1 - weight) + neck1 * weight - aim.joint("neck") * (facing, 1) * size
-    return Standing(person, aim, Spot(size, origin))
+    return FigureStance(person, aim, Spot(size, origin))
 
 
 def _on_sticks(person: Person, mine: Posture, seen: FigureOnBoard, k: float) -> tuple[Posture, float, F64]:

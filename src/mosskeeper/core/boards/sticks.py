@@ -7,7 +7,7 @@ import numba
 import numpy as np
 
 from mosskeeper.core.boards.seen import FigureOnBoard
-from mosskeeper.core.boards.shapes import F64, Mask, Shape, grown, together
+from mosskeeper.core.boards.shapes import F64, Mask, ReadShape, grown, together
 from mosskeeper.core.illustrator.skeleton import AT
 
 _STEPS = ((-1, 0, 1.0), (1, 0, 1.0), (0, -1, 1.0), (0, 1, 1.0), (-1, -1, 1.414), (-1, 1, 1.414), (1, -1, 1.414), (1, 1, 1.414))
@@ -19,9 +19,9 @@ _FAR_BACK = 6.0  # half widths of a line, from where two part to where they meet
 _CURLED = 0.09  # of a figure's height, of the shortest limb
 
 
-def find(shapes: list[Shape]) -> list[tuple[FigureOnBoard, list[Shape]]]:
+def find(shapes: list[ReadShape]) -> list[tuple[FigureOnBoard, list[ReadShape]]]:
     """The stick figures among shapes, and the shapes that each is made of."""
-    out, taken = list[tuple[FigureOnBoard, list[Shape]]](), set[int]()
+    out, taken = list[tuple[FigureOnBoard, list[ReadShape]]](), set[int]()
     for s in shapes:
         high = s.mask.shape[0]
         if id(s) in taken or s.told or s.pot not in ("", "ink") or s.size[1] < _LEAST_HIGH * high:
@@ -37,7 +37,7 @@ def find(shapes: list[Shape]) -> list[tuple[FigureOnBoard, list[Shape]]]:
         kin += [t for t in free if t.area < 0.02 * t.mask.size and not any(t is q for q in kin) and (t.mask & near).any()]
         drawn = together([t.mask for t in kin]).astype(np.uint8)
         mask = cv2.morphologyEx(drawn, cv2.MORPH_CLOSE, np.ones((5, 5), np.uint8)) > 0
-        joints, whole = _joints(mask, x, y, r, thick), Shape(s.lab, mask)
+        joints, whole = _joints(mask, x, y, r, thick), ReadShape(s.lab, mask)
         if not np.isfinite(joints).any():
             continue
         kin += [t for t in free if t.box[0] >= x - r and t.box[2] <= x + r + 1 and t.box[1] >= y - r and t.box[3] <= y + r + 1]
@@ -46,7 +46,7 @@ def find(shapes: list[Shape]) -> list[tuple[FigureOnBoard, list[Shape]]]:
     return out
 
 
-def _head(s: Shape) -> tuple[float, float, float, float] | None:
+def _head(s: ReadShape) -> tuple[float, float, float, float] | None:
     """Middle and radius of the ring or the solid disc on top of a stick figure, and half the width of its lines."""
     thin, mask = _THIN * s.mask.shape[0], s.mask.astype(np.uint8)
     found, thick = list[np.ndarray](), 0.0  # type: ignore[type-arg]

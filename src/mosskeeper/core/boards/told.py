@@ -9,7 +9,7 @@ import numpy as np
 
 from mosskeeper.core.boards.read import BoardRead
 from mosskeeper.core.boards.seen import FigureOnBoard
-from mosskeeper.core.boards.shapes import F64, Shape
+from mosskeeper.core.boards.shapes import F64, ReadShape
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.pictures.colour import rgb_to_lab
@@ -20,7 +20,7 @@ _THINGS = ("tree", "trunk", "cloud", "hill", "water", "window", "light", "thing"
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class BoardNote:
     """One thing on a board. at : a place on it, shares of width and height. kind : as in KINDS, "" where it cannot be corrected."""
 
     words: str
@@ -28,16 +28,16 @@ class Told:
     at: tuple[float, float]
 
 
-def told(read: BoardRead) -> list[Told]:
+def told(read: BoardRead) -> list[BoardNote]:
     """What is on a board, the most important first."""
     w, h = read.size
     if read.noise:
-        return [Told("nothing: it is all specks. Paint even areas, or lines on open ground", "", (0.5, 0.5))]
-    out = [Told(_figure(f, read), "figure" if f.joints is None else "", _inside(f.mask, read)) for f in read.figures]
+        return [BoardNote("nothing: it is all specks. Paint even areas, or lines on open ground", "", (0.5, 0.5))]
+    out = [BoardNote(_figure(f, read), "figure" if f.joints is None else "", _inside(f.mask, read)) for f in read.figures]
     if read.disc is not None and read.disc_lab is not None:
         x, y, _ = read.disc
         moon = read.sky is not None and read.sky[0][0] < 30
-        out.append(Told(f"{'moon' if moon else 'sun'}, {_where(x / w, y / h)}", "light", (x / w, y / h)))
+        out.append(BoardNote(f"{'moon' if moon else 'sun'}, {_where(x / w, y / h)}", "light", (x / w, y / h)))
     for kinds, word in ((("sky", "wall"), "wall" if read.wall else "sky"), (("ground",), "ground")):
         found = read.of(*kinds)
         if found:
@@ -46,9 +46,9 @@ def told(read: BoardRead) -> list[Told]:
             says = word if colour == word else f"{colour} {word}"
             if word == "ground" and read.horizon is not None:
                 says += f" from {round(100 * read.horizon / h)} %"
-            out.append(Told(says, "wall" if word == "wall" else kinds[0], _inside(most.mask, read)))
+            out.append(BoardNote(says, "wall" if word == "wall" else kinds[0], _inside(most.mask, read)))
     things = sorted((s for s in read.of(*_THINGS) if s.thick > _LEAST_THICK), key=lambda s: -s.area)
-    out += [Told(_thing(s, read), s.kind, _inside(s.mask, read)) for s in things]
+    out += [BoardNote(_thing(s, read), s.kind, _inside(s.mask, read)) for s in things]
     return out[:_MOST]
 
 
@@ -73,7 +73,7 @@ def _figure(f: FigureOnBoard, read: BoardRead) -> str:
     return ", ".join(says) + (", cut by the border" if f.cut else "")
 
 
-def _thing(s: Shape, read: BoardRead) -> str:
+def _thing(s: ReadShape, read: BoardRead) -> str:
     w, h = read.size
     return f"{named(s.lab)} {s.kind}, {_where(s.centre[0] / w, s.centre[1] / h)}"
 

@@ -16,7 +16,7 @@ from mosskeeper.core.boards.compose import figure_joined, roughs_of, soft_share
 from mosskeeper.core.boards.lighting import disc_between
 from mosskeeper.core.boards.read import OF_FIGURE, BoardRead
 from mosskeeper.core.boards.seen import FigureOnBoard
-from mosskeeper.core.boards.shapes import F64, Mask, Shape
+from mosskeeper.core.boards.shapes import F64, Mask, ReadShape
 from mosskeeper.core.boards.standing import placed, standing
 from mosskeeper.core.boards.tones import hexadecimal, mixed_rgb
 from mosskeeper.core.illustrator.description import MOST_FIGURES, SKIN_PARTS, Part, Person
@@ -46,7 +46,7 @@ class Touch:
         figures = _at_reading(before.figures, self.read)
         labels = _at_reading(before.labels, self.read)
         k, soft = scene.size[1] / self.read.size[1], soft_share(self.weight)
-        used: list[Shape] = []
+        used: list[ReadShape] = []
         for seen in self.read.figures:
             n = _who(seen.mask, figures)
             scene = self._figure(scene, seen, n, k, soft, said, told)
@@ -96,7 +96,7 @@ def _who(mask: Mask, figures: U8) -> int | None:
     return best if counts[best] > _SAME_PLACE * mask.sum() else None
 
 
-def _part_under(shape: Shape, there: Mask, labels: U8) -> str | None:
+def _part_under(shape: ReadShape, there: Mask, labels: U8) -> str | None:
     under = labels[shape.mask & there]
     part = Part(int(np.bincount(under).argmax())) if under.size else Part.SKY
     return "upper" if part in _WORN else _OF_PART.get(part)

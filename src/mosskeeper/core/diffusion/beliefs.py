@@ -23,7 +23,7 @@ from mosskeeper.core.illustrator.vocabulary.people import MEN
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.words.attributes import ATTRIBUTES, OF_PICTURE
 from mosskeeper.core.words.held import with_held
-from mosskeeper.core.words.understand import Figure, Scores, understand
+from mosskeeper.core.words.understand import NamedFigure, Scores, understand
 
 # Attributes that all exemplars of a take share, because they decide where things are.
 SHARED_BY_PICTURE = ("framing", "angle", "finish")
@@ -101,10 +101,10 @@ class Beliefs:
         nothing = References([], {}, {}, recipe.steps, False)
         self.references = references or nothing
         self._lent = [self.references, *[nothing] * (MOST_FIGURES - 1)]  # to the person of each figure
-        first = Figure(asked.wanted, asked.unwanted, asked.likeness)
-        figures: list[Figure] = [first, *asked.others]
+        first = NamedFigure(asked.wanted, asked.unwanted, asked.likeness)
+        figures: list[NamedFigure] = [first, *asked.others]
         self.told: tuple[str, ...] = ()
-        self.usual: tuple[Figure | None, ...] = tuple(figures)  # who each is by the common words alone; None: they do not know them
+        self.usual: tuple[NamedFigure | None, ...] = tuple(figures)  # who each is by the common words alone; None: they do not know them
         if placed:
             roles, told = cast(asked, recipe.prompt, placed)
             figures, self.usual, self.told = [role.figure for role in roles], tuple(role.usual for role in roles), tuple(told)
@@ -113,7 +113,7 @@ class Beliefs:
         self.figures = tuple(figures)
         self._numbers = tuple(one.number * MOST_FIGURES + one.k for one in placed)
 
-    def with_figure(self, n: int, figure: Figure) -> Beliefs:
+    def with_figure(self, n: int, figure: NamedFigure) -> Beliefs:
         """The beliefs with something else said of a figure."""
         out = copy(self)
         out.figures = (*self.figures[:n], figure, *self.figures[n + 1 :])

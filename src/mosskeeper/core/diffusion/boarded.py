@@ -27,7 +27,7 @@ _SURE = 0.6  # probability from which references say something as words do
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Board:
+class BoardControl:
     """A board as it acts: what was read of it, and its place on the dial from words (0) to board (1)."""
 
     read: BoardRead
@@ -39,7 +39,7 @@ def acting(cue: Cue, pictures: Mapping[str, U8]) -> bool:
     return cue.acts and cue.role == "sketch" and cue.picture is not None and is_board(pictures[cue.picture])
 
 
-def boards_of(cues: Sequence[Cue], pictures: Mapping[str, U8], steps: int, opened: NDArray[np.bool_] | None = None) -> list[Board]:
+def boards_of(cues: Sequence[Cue], pictures: Mapping[str, U8], steps: int, opened: NDArray[np.bool_] | None = None) -> list[BoardControl]:
     """The boards among cues, in an order that does not depend on that of the cues. opened : (H, W), where alone they act."""
     found = [cue for cue in cues if acting(cue, pictures)]
     found.sort(key=lambda c: (c.picture or "", c.start, c.end, c.weight))
@@ -47,7 +47,7 @@ def boards_of(cues: Sequence[Cue], pictures: Mapping[str, U8], steps: int, opene
     for cue in found:
         weight = eased(min(1.0, amount_of(cue, steps, EARLY)))
         if weight > 0:
-            out.append(Board(_read(cue, pictures, opened), weight))
+            out.append(BoardControl(_read(cue, pictures, opened), weight))
     return out
 
 
@@ -78,7 +78,7 @@ def said_of(beliefs: Beliefs, figures: int) -> list[Container[str]]:
     return out
 
 
-def on_boards(scene: Scene, boards: Sequence[Board], said: list[Container[str]], held: Sequence[float] = ()) -> list[Composed]:
+def on_boards(scene: Scene, boards: Sequence[BoardControl], said: list[Container[str]], held: Sequence[float] = ()) -> list[Composed]:
     """The scene moved by one board after the other; the last one's scene is drawn. said, held : as of `compose`."""
     out = list[Composed]()
     for board in boards:

@@ -11,14 +11,14 @@ from numpy.typing import NDArray
 from mosskeeper.core.boards.seen import FigureOnBoard
 from mosskeeper.core.boards.standing import placed, standing
 from mosskeeper.core.boards.touched import Touch
-from mosskeeper.core.diffusion.boarded import Board
+from mosskeeper.core.diffusion.boarded import BoardControl
 from mosskeeper.core.diffusion.pose import TAKES_HANDS, skeleton_of
 from mosskeeper.core.diffusion.references import EARLY, amount_of
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.illustrator.vocabulary.people import body_of
-from mosskeeper.core.posing.retarget import Posed, in_frame, retargeted
+from mosskeeper.core.posing.retarget import PosedBody, in_frame, retargeted
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue
 
@@ -31,7 +31,7 @@ class ByHand:
     """poses : (cue, joints as shares of width and height, amount) of the pose cues that act. boards : those that act."""
 
     poses: tuple[tuple[Cue, F64, float], ...]
-    boards: tuple[Board, ...]
+    boards: tuple[BoardControl, ...]
 
     def __call__(self, scene: Scene, before: Drawing, whose: int | None, told: list[str], said: Container[str]) -> Scene:
         """The scene with its figure `whose` posed, and with what the boards have. Adds to `told`."""
@@ -46,7 +46,7 @@ class ByHand:
         return scene
 
 
-def by_hand(cues: Sequence[Cue], boards: Sequence[Board], readings: Mapping[str, Reading], steps: int) -> ByHand | None:
+def by_hand(cues: Sequence[Cue], boards: Sequence[BoardControl], readings: Mapping[str, Reading], steps: int) -> ByHand | None:
     """What poses and boards among the cues do in a mend; None where there are none."""
     poses = []
     for cue in cues:
@@ -62,7 +62,7 @@ def _posed(scene: Scene, n: int, cue: Cue, joints: F64, amount: float) -> Scene:
     own, size = standing(scene, n), scene.size
     facing = own.person.layout.facing
     if cue.skeleton is None or cue.own_body:
-        body = retargeted(Posed(joints * size), body_of(own.person.subject, own.person.build))
+        body = retargeted(PosedBody(joints * size), body_of(own.person.subject, own.person.build))
         stands = (own.spot.origin + own.held.joints * (facing, 1) * own.spot.scale) / size
         joints = in_frame(body, stands if cue.skeleton is None else joints, size).joints
     wanted = joints * size

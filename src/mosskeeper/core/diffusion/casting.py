@@ -14,7 +14,7 @@ from mosskeeper.core.recipe import Recipe, Region
 from mosskeeper.core.words.attributes import OF_PICTURE
 from mosskeeper.core.words.held import with_held
 from mosskeeper.core.words.lexicon import GROUPS
-from mosskeeper.core.words.understand import Figure, Scores, Understanding, understand
+from mosskeeper.core.words.understand import NamedFigure, Scores, Understanding, understand
 
 _PLAINLY = 1.6  # by how much more what a region says counts: few versions of it are drawn, and none should stray
 _ANYBODY = re.compile(rf"\b({'|'.join(GROUPS)})\b", re.IGNORECASE)
@@ -24,7 +24,7 @@ _ANYBODY = re.compile(rf"\b({'|'.join(GROUPS)})\b", re.IGNORECASE)
 class Placed:
     """Person `k` of `many` of a region: what its words say of them, and its mask (H, W) 0…1. number : of the region, from 0."""
 
-    figure: Figure
+    figure: NamedFigure
     mask: NDArray[np.float32]
     region: Region
     number: int
@@ -34,30 +34,32 @@ class Placed:
 
 
 @dataclass(frozen=True, slots=True)
-class Member:
+class CastMember:
     """Somebody of the cast. usual : who this is by the common words alone; None: they do not know this person."""
 
-    figure: Figure
-    usual: Figure | None
+    figure: NamedFigure
+    usual: NamedFigure | None
 
 
-def cast(common: Understanding, prompt: str, placed: Sequence[Placed]) -> tuple[list[Member], list[str]]:
+def cast(common: Understanding, prompt: str, placed: Sequence[Placed]) -> tuple[list[CastMember], list[str]]:
     """The people of a picture with regions, in the regions' order, and what is told about those of the common words."""
-    first = Figure(common.wanted, common.unwanted, common.likeness)
+    first = NamedFigure(common.wanted, common.unwanted, common.likeness)
     named = [first, *common.others] if "subject" in common.wanted or common.likeness is not None else []
-    anybody, left, made = bool(_ANYBODY.search(prompt)), list(range(len(named))), list[Member]()
+    anybody, left, made = bool(_ANYBODY.search(prompt)), list(range(len(named))), list[CastMember]()
     # what is said of everybody is said of these, too
     all_say = {} if named else first.wanted
     for one in placed:
         match = _match(one.figure, named, left, anybody)
-        base = Figure(all_say, first.unwanted) if match is None else named[match]
+        base = NamedFigure(all_say, first.unwanted) if match is None else named[match]
         left = [n for n in left if n != match]
         # of a number of people nobody in particular is meant: which kind of person each would be does not count
         usual = (
             base if match is None or not anybody else replace(base, wanted={**base.wanted, "subject": one.figure.wanted.get("subject", {})})
         )
         made.append(
-            Member(_of_picture(_over(usual, one.figure), first, not made), None if match is None else _of_picture(usual, first, not made))
+            CastMember(
+                _of_picture(_over(usual, one.figure), first, not made), None if match is None else _of_picture(usual, first, not made)
+            )
         )
     told = []
     if anybody and len(named) > len(placed):
@@ -76,7 +78,7 @@ def present(recipe: Recipe, placed: Sequence[Placed]) -> list[Placed]:
     return [one for one, role in zip(placed, roles, strict=True) if one.region.strength > 0 or role.usual is not None]
 
 
-def _match(own: Figure, named: Sequence[Figure], left: Sequence[int], anybody: bool) -> int | None:
+def _match(own: NamedFigure, named: Sequence[NamedFigure], left: Sequence[int], anybody: bool) -> int | None:
     """Who of the common words is the person of a region."""
     for n in left:
         if own.likeness is not None and named[n].likeness == own.likeness:
@@ -93,7 +95,7 @@ def plainly(said: Scores) -> Scores:
     return {attribute: {value: _PLAINLY * score for value, score in values.items()} for attribute, values in said.items()}
 
 
-def _over(base: Figure, own: Figure) -> Figure:
+def _over(base: NamedFigure, own: NamedFigure) -> NamedFigure:
     unwanted = {**{a: v for a, v in base.unwanted.items() if a not in own.wanted}, **own.unwanted}
     return replace(
         own,
@@ -103,7 +105,7 @@ def _over(base: Figure, own: Figure) -> Figure:
     )
 
 
-def _of_picture(figure: Figure, common: Figure, leads: bool) -> Figure:
+def _of_picture(figure: NamedFigure, common: NamedFigure, leads: bool) -> NamedFigure:
     """What is of the whole picture is said by the common words alone, and with the first person."""
     wanted: Scores = {a: v for a, v in figure.wanted.items() if a not in OF_PICTURE}
     if leads:

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.take import Pictures, Readings, arranged
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.mending.masks import Mask, dilated
 from mosskeeper.core.pictures.difference import delta_e_map
 from mosskeeper.core.pictures.resample import fitted
@@ -85,7 +85,7 @@ def influence(
     numbers = [n + 1 for n, at in enumerate(asked.regions) if at == region]
     said = own_words(own.prompt)
 
-    def with_words(words: str) -> Explained:
+    def with_words(words: str) -> LayeredScenes:
         changed = [r.model_copy(update={"words": words, "given": ""}) if n == region else r for n, r in enumerate(recipe.regions)]
         return arranged(recipe.model_copy(update={"regions": changed}), seed, pictures, readings or {}, make, check, asked).scenes
 

@@ -13,13 +13,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.boards.pull import pulled
-from mosskeeper.core.diffusion.boarded import Board, acting, on_boards
+from mosskeeper.core.diffusion.boarded import BoardControl, acting, on_boards
 from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
 from mosskeeper.core.diffusion.pose import held_by, posed_by
 from mosskeeper.core.diffusion.take import chosen
 from mosskeeper.core.illustrator.camera import Camera, Spot
 from mosskeeper.core.illustrator.draw import draw_scene
-from mosskeeper.core.illustrator.kept import Kept
+from mosskeeper.core.illustrator.kept import LayerCache
 from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.illustrator.vocabulary.light import Light
 from mosskeeper.core.reading.reading import Reading
@@ -33,7 +33,7 @@ _TURN = np.pi / 6  # and its direction
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Choice:
+class ChosenScene:
     """What words, references and seed chose, before any board: the scene, and what is said of each figure.
 
     free : no pose is in it yet, since none changes what is chosen.
@@ -51,7 +51,7 @@ def choose(
     readings: Mapping[str, Reading],
     make: Make = ILLUSTRATOR,
     should_stop: Callable[[], bool] = lambda: False,
-) -> Choice:
+) -> ChosenScene:
     """What a take of the recipe would be without its boards; the arguments are those of `make_take`.
 
     Raises Stopped where `should_stop` said so.
@@ -59,7 +59,7 @@ def choose(
     free = not searches(recipe, pictures)
     cues = [cue for cue in recipe.cues if not (free and cue.role == "pose")]
     own = recipe.model_copy(update={"cues": cues})
-    return Choice(*chosen(own, seed, pictures, readings, make, should_stop), free)
+    return ChosenScene(*chosen(own, seed, pictures, readings, make, should_stop), free)
 
 
 def searches(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> bool:
@@ -77,14 +77,14 @@ class Poses:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Live:
+class LivePicture:
     """A live picture (h, w, 3), and the scene that it was drawn from."""
 
     image: NDArray[np.uint8]
     scene: Scene
 
 
-def live_picture(choice: Choice, boards: Sequence[Board], kept: Kept, poses: Poses | None = None) -> Live:
+def live_picture(choice: ChosenScene, boards: Sequence[BoardControl], kept: LayerCache, poses: Poses | None = None) -> LivePicture:
     """The small picture of a choice, its poses and its boards, about AREA px, the same bytes for the same arguments."""
     start = choice.scene
     if poses is not None and choice.free:
@@ -96,7 +96,7 @@ def live_picture(choice: Choice, boards: Sequence[Board], kept: Kept, poses: Pos
     image = drawn.image
     for one in composed:
         image = pulled(drawn, replace(one, scene=small), 2, image)
-    return Live(image, small)
+    return LivePicture(image, small)
 
 
 def rounded(scene: Scene) -> Scene:

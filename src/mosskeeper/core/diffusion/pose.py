@@ -14,7 +14,7 @@ from mosskeeper.core.illustrator.description import MOST_FIGURES, Description, L
 from mosskeeper.core.illustrator.skeleton import AT, JOINTS, between, given, mirrored, posture
 from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
-from mosskeeper.core.posing.retarget import Posed, in_frame, retargeted
+from mosskeeper.core.posing.retarget import PosedBody, in_frame, retargeted
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue
 
@@ -43,7 +43,7 @@ def posed_by(
             continue
         person, amount = people[cue.figure], min(1.0, amount_of(cue, steps, EARLY))
         if cue.own_body or stays:
-            own = retargeted(Posed(skeleton * size), body_of(person.subject, person.build))
+            own = retargeted(PosedBody(skeleton * size), body_of(person.subject, person.build))
             skeleton = in_frame(own, _stands(person, size) if stays else skeleton, size).joints
         layout = posed(person.layout, person.subject, person.build, skeleton, amount, size)
         if amount >= TAKES_HANDS:
@@ -95,7 +95,7 @@ def posed(layout: Layout, subject: str, build: str, skeleton: F64, amount: float
     own = posture(body, POSES[layout.pose], layout)
     wanted = np.asarray(skeleton, float) * size
     aim = given(body, replace(own, behind=()), wanted)
-    spot = camera.frame([camera.Posed(own.joints, layout, subject in CHILDREN)], size).spots[0]
+    spot = camera.frame([camera.FramedFigure(own.joints, layout, subject in CHILDREN)], size).spots[0]
     mine = own.joints if layout.facing > 0 else mirrored(own.joints * (-1, 1))
     blended = between(mine, aim.joints, amount)
     return replace(

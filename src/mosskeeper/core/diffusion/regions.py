@@ -18,7 +18,7 @@ from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import Cue, Recipe, Region
 from mosskeeper.core.regions.overlaps import front_wins
 from mosskeeper.core.regions.words import AROUND, own_words, wants
-from mosskeeper.core.words.understand import Figure, Scores, understand
+from mosskeeper.core.words.understand import NamedFigure, Scores, understand
 
 F32 = NDArray[np.float32]
 P = TypeVar("P", bound=Person)
@@ -52,7 +52,7 @@ def _adopted(person: P, other: Person, names: frozenset[str]) -> P:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Thing:
+class RegionThing:
     """Something that stands by itself in a region: its name, and the mask (H, W)."""
 
     name: str
@@ -60,14 +60,14 @@ class Thing:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Asked:
+class RegionRequests:
     """What the regions of a recipe ask: people, who are the people of the picture; things; other words for parts of it.
 
     told : what of it cannot be.
     """
 
     people: tuple[Placed, ...] = ()
-    things: tuple[Thing, ...] = ()
+    things: tuple[RegionThing, ...] = ()
     patches: tuple[Patch, ...] = ()
     told: tuple[str, ...] = ()
 
@@ -81,13 +81,13 @@ def spanned(recipe: Recipe) -> Recipe:
     return recipe.model_copy(update={"regions": regions})
 
 
-def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> Asked:
+def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> RegionRequests:
     """What the regions of a recipe ask, in their order, which is from front to back.
 
     A region whose words name a person or a kind of person places them; a thing that nobody is there to hold stands by itself;
     a place, a time or other words without a person change what is there.
     """
-    people, things, patches, wins = list[Placed](), list[Thing](), list[Patch](), list[bool]()
+    people, things, patches, wins = list[Placed](), list[RegionThing](), list[Patch](), list[bool]()
     for n, region in enumerate(recipe.regions):
         if not region.speaks:
             continue
@@ -98,7 +98,7 @@ def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> A
         wanted = wants(said)
         around = {a: v for a, v in said.wanted.items() if a in AROUND}
         if "person" in wanted:
-            of_region = [Figure(said.wanted, said.unwanted, said.likeness), *said.others]
+            of_region = [NamedFigure(said.wanted, said.unwanted, said.likeness), *said.others]
             for k, one in enumerate(of_region):
                 own = replace(one, unwanted={**barred, **one.unwanted})
                 people.append(Placed(own, sharp, region, n, k, len(of_region)))
@@ -106,7 +106,7 @@ def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> A
             continue
         if "thing" in wanted or ("person" in wanted and "companion" in said.wanted):
             names = {**said.wanted.get("companion", {}), **({} if "person" in wanted else said.wanted.get("prop", {}))}
-            things += [Thing(name, sharp) for name in names if name not in ("nobody", "nothing")]
+            things += [RegionThing(name, sharp) for name in names if name not in ("nobody", "nothing")]
         if around and wanted & {"person", "thing"}:
             patches.append(Patch(_acting(sharp, region, True), [], plainly(around), {}))
         elif not wanted & {"person", "thing"}:
@@ -116,7 +116,7 @@ def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> A
     masks = front_wins([patch.mask for patch in patches], wins)
     patches = [replace(patch, mask=mask) for patch, mask in zip(patches, masks, strict=True)]
     told = (f"The regions name {len(people)} people: the first {MOST_FIGURES} are drawn.",) if len(people) > MOST_FIGURES else ()
-    return Asked(tuple(people[:MOST_FIGURES]), tuple(things), tuple(patches), told)
+    return RegionRequests(tuple(people[:MOST_FIGURES]), tuple(things), tuple(patches), told)
 
 
 def read_areas(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> list[Patch]:

@@ -11,12 +11,12 @@ from numpy.typing import NDArray
 from mosskeeper.core.diffusion.lending import lending
 from mosskeeper.core.diffusion.numbers import streams
 from mosskeeper.core.diffusion.references import References
-from mosskeeper.core.diffusion.result import Take
+from mosskeeper.core.diffusion.result import TakeResult
 from mosskeeper.core.diffusion.somebody import somebody
-from mosskeeper.core.diffusion.sourced import Explanation, explanation
+from mosskeeper.core.diffusion.sourced import SourceExplanation, explanation
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.description import Person
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.mending.asked import Hand, Leeway
 from mosskeeper.core.mending.extension import extended
 from mosskeeper.core.mending.fill import fill
@@ -40,12 +40,12 @@ class Start:
     own: Source
     picture: NDArray[np.uint8]
     opened: NDArray[np.float32] | None
-    explanation: Explanation | None
+    explanation: SourceExplanation | None
 
 
 def repaired(
     recipe: Recipe, start: Start, rng: np.random.Generator, check: Callable[[], None], references: References, hand: Hand | None = None
-) -> Take | None:
+) -> TakeResult | None:
     """The take of a recipe that repairs a picture; None where it takes denoising.
 
     references : of the recipe; they lend to the figure that a mask is of. hand : what its poses and boards do there.
@@ -61,7 +61,7 @@ def repaired(
     opened = start.opened > 0
     if not opened.any():
         explained = None if start.explanation is None else start.explanation.by
-        return Take(start.picture, None, None, explained if isinstance(explained, Explained) else None)
+        return TakeResult(start.picture, None, None, explained if isinstance(explained, LayeredScenes) else None)
     if start.explanation is not None:
         made = _mended(recipe, start, start.explanation, opened, leeway)
     elif not recipe.words.strip():
@@ -79,7 +79,7 @@ def _numbers(recipe: Recipe, rng: np.random.Generator) -> Numbers:
     return Near(rng, streams(recipe.variation.seed).source, recipe.variation.amount)
 
 
-def _in_window(recipe: Recipe, start: Start, wide: Take, leeway: Leeway, check: Callable[[], None]) -> Take:
+def _in_window(recipe: Recipe, start: Start, wide: TakeResult, leeway: Leeway, check: Callable[[], None]) -> TakeResult:
     """What the words ask in a window over the edge of a picture that was made wider."""
     window, own = start.own.window, start.own
     if window is None or not (recipe.words.strip() or recipe.negative.strip() or leeway.says):
@@ -90,7 +90,7 @@ def _in_window(recipe: Recipe, start: Start, wide: Take, leeway: Leeway, check: 
         return somebody(words, rng, recipe)
 
     known = start.explanation
-    if known is not None and isinstance(known.by, Explained):
+    if known is not None and isinstance(known.by, LayeredScenes):
         made = mended_beyond(wide.image, known.by, own.wider, opened, recipe.words, recipe.negative, whom, opening, own.strength, leeway)
     else:
         check()
@@ -101,7 +101,7 @@ def _in_window(recipe: Recipe, start: Start, wide: Take, leeway: Leeway, check: 
     return replace(wide, image=made.picture, says=(*wide.says, *made.says))
 
 
-def _mended(recipe: Recipe, start: Start, explanation: Explanation, opened: NDArray[np.bool_], leeway: Leeway) -> Take:
+def _mended(recipe: Recipe, start: Start, explanation: SourceExplanation, opened: NDArray[np.bool_], leeway: Leeway) -> TakeResult:
     """With what the words ask where the mask is open."""
 
     def whom(words: str, rng: np.random.Generator) -> Person:
@@ -112,19 +112,19 @@ def _mended(recipe: Recipe, start: Start, explanation: Explanation, opened: NDAr
     )
     # what was not drawn here is not drawn by the changed scene either: it is read again for the next mend
     scenes = made.explained if explanation.is_take else None
-    return Take(made.picture, made.after, made.explained.scene.description, scenes, (*explanation.says, *made.says))
+    return TakeResult(made.picture, made.after, made.explained.scene.description, scenes, (*explanation.says, *made.says))
 
 
-def _filled(start: Start, opened: NDArray[np.bool_], seed: int, check: Callable[[], None]) -> Take:
+def _filled(start: Start, opened: NDArray[np.bool_], seed: int, check: Callable[[], None]) -> TakeResult:
     """With the masked place made up from the rest."""
     try:
         made = fill(start.picture, opened, seed, check=check)
     except ValueError as error:
         raise ArtistError(f"The masked place could not be filled: {error}.", "source") from None
-    return Take(made, None, None, None, (f"{UNEXPLAINED}: what the mask covers is filled",))
+    return TakeResult(made, None, None, None, (f"{UNEXPLAINED}: what the mask covers is filled",))
 
 
-def _extended(start: Start, seed: int, check: Callable[[], None]) -> Take:
+def _extended(start: Start, seed: int, check: Callable[[], None]) -> TakeResult:
     """On a wider canvas, in the same place."""
     try:
         if start.explanation is not None:
@@ -133,4 +133,4 @@ def _extended(start: Start, seed: int, check: Callable[[], None]) -> Take:
             image = extended(start.picture, start.own.wider, seed=seed, check=check)
     except ValueError as error:
         raise ArtistError(f"The picture could not be extended: {error}.", "source") from None
-    return Take(image, None, None, None, () if start.explanation is None else start.explanation.says)
+    return TakeResult(image, None, None, None, () if start.explanation is None else start.explanation.says)

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.description import Description
 from mosskeeper.core.illustrator.drawing import Drawing
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,11 +23,11 @@ class Progress:
 
 
 @dataclass(frozen=True, slots=True)
-class Take:
+class TakeResult:
     image: NDArray[np.uint8]  # (H, W, 3) sRGB
     drawing: Drawing | None  # with its maps, without what references and controls add; none where a mask was filled or composed into
     description: Description | None
-    explained: Explained | None = None  # the scenes it was drawn from; none where it is more than a drawing
+    explained: LayeredScenes | None = None  # the scenes it was drawn from; none where it is more than a drawing
     says: tuple[str, ...] = ()  # what was done in a mask, for the artist
 
 

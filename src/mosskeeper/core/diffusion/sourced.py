@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator.description import Description
 from mosskeeper.core.illustrator.draw import Wider
 from mosskeeper.core.illustrator.drawing import Drawing
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.inversion.invert import Inverted, invert
 from mosskeeper.core.mending.asked import Leeway, Somebody
@@ -28,11 +28,11 @@ _OLDER = "this take was drawn by an older illustrator: it was read like any pict
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Explanation:
+class SourceExplanation:
     """What a source picture was drawn from (a take), or what explains it (any other)."""
 
     picture: U8  # (H, W, 3)
-    by: Explained | Inverted
+    by: LayeredScenes | Inverted
     older: bool = False
 
     @property
@@ -51,14 +51,14 @@ class Explanation:
         leeway: Leeway | None = None,
     ) -> Mended:
         """The picture with what words ask where a mask (H, W) is open."""
-        if isinstance(self.by, Explained):
+        if isinstance(self.by, LayeredScenes):
             return mend(self.picture, self.by, opened, words, negative, somebody, opening, strength, leeway)
         return mend_foreign(self.picture, self.by, opened, words, negative, somebody, opening, strength, leeway)
 
     def towards(self, description: Description, strength: float) -> tuple[U8, Drawing, Scene]:
         """The picture on its way to another description: the picture, its drawing and its scene."""
         last = on_composition(self.scene, description)
-        if isinstance(self.by, Explained):
+        if isinstance(self.by, LayeredScenes):
             return redrawn(self.picture, self.by, last, strength)
         return strengthened_foreign(self.picture, self.by, last, strength)
 
@@ -67,7 +67,7 @@ class Explanation:
 
         Raises ValueError where too little of the place is seen to go on from.
         """
-        if isinstance(self.by, Explained):
+        if isinstance(self.by, LayeredScenes):
             return extended_take(self.picture, self.by, wider)
         return extended(self.picture, wider, self.by.parts >= FIRST_OF_FIGURE, self.by.scene, seed, check)
 
@@ -77,7 +77,7 @@ class Explanation:
 
     @property
     def is_take(self) -> bool:
-        return isinstance(self.by, Explained)
+        return isinstance(self.by, LayeredScenes)
 
     @property
     def says(self) -> tuple[str, ...]:
@@ -85,8 +85,8 @@ class Explanation:
 
 
 def explanation(
-    picture: U8, known: Explained | None, reading: Reading | None, check: Callable[[], None] = lambda: None
-) -> Explanation | None:
+    picture: U8, known: LayeredScenes | None, reading: Reading | None, check: Callable[[], None] = lambda: None
+) -> SourceExplanation | None:
     """What explains a picture; None where nobody is seen in it, or too little of it is explained.
 
     Parameters
@@ -96,8 +96,8 @@ def explanation(
     check : asked between drawings; may raise.
     """
     if known is not None and known.holds and known.size == picture.shape[1::-1]:
-        return Explanation(picture, known)
+        return SourceExplanation(picture, known)
     found = None if reading is None else invert(picture, reading, check)
     if found is None or found.explains["figure"] < _EXPLAINED:
         return None
-    return Explanation(picture, found, older=known is not None and not known.holds)
+    return SourceExplanation(picture, found, older=known is not None and not known.holds)

@@ -7,22 +7,22 @@ from dataclasses import dataclass, replace
 
 from mosskeeper.core.diffusion.beliefs import Beliefs, Composition
 from mosskeeper.core.diffusion.casting import Placed
-from mosskeeper.core.diffusion.regions import Asked, Thing
+from mosskeeper.core.diffusion.regions import RegionRequests, RegionThing
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.mending.masks import Mask
 from mosskeeper.core.mending.standing import standing
 from mosskeeper.core.pictures.resample import nearest
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.core.regions.plan import Plan, Wanted, hands_of, plan
+from mosskeeper.core.regions.plan import Plan, PlannedPerson, hands_of, plan
 from mosskeeper.core.regions.standing import View
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Stage:
+class RegionStaging:
     """plan : of the people; None where regions have none. things : that stand by themselves in regions."""
 
     plan: Plan | None = None
-    things: tuple[Thing, ...] = ()
+    things: tuple[RegionThing, ...] = ()
 
     def __call__(self, scene: Scene) -> Scene:
         """A scene of the chosen people, of any size, as it was planned."""
@@ -37,11 +37,11 @@ class Stage:
 
 
 def staged(
-    recipe: Recipe, asked: Asked, beliefs: Beliefs, composition: Composition, held: View | None = None
-) -> tuple[Beliefs, Composition, Stage]:
+    recipe: Recipe, asked: RegionRequests, beliefs: Beliefs, composition: Composition, held: View | None = None
+) -> tuple[Beliefs, Composition, RegionStaging]:
     """The composition with its people where regions have them, and what is believed of them once they do something together."""
     if not asked.people or len(composition.stances) != len(asked.people):
-        return beliefs, composition, Stage(None, asked.things)
+        return beliefs, composition, RegionStaging(None, asked.things)
     people = wanted_of(asked.people, beliefs, composition)
     framing = composition.stances[0].layout.framing if beliefs.says("framing") else None
     words = [region.prompt if region.acts else "" for region in recipe.regions]
@@ -57,13 +57,13 @@ def staged(
         if pair.kind != "looks":
             beliefs = _empty_handed(beliefs, pair.whom)
     stances = tuple(replace(s, layout=layout) for s, layout in zip(composition.stances, layouts, strict=True))
-    return beliefs, replace(composition, stances=stances), Stage(made, asked.things)
+    return beliefs, replace(composition, stances=stances), RegionStaging(made, asked.things)
 
 
-def wanted_of(placed: Sequence[Placed], beliefs: Beliefs, composition: Composition) -> list[Wanted]:
+def wanted_of(placed: Sequence[Placed], beliefs: Beliefs, composition: Composition) -> list[PlannedPerson]:
     """The people of regions as they go into a plan."""
     return [
-        Wanted(
+        PlannedPerson(
             stance.subject,
             stance.build,
             stance.layout,
@@ -86,5 +86,5 @@ def _empty_handed(beliefs: Beliefs, n: int) -> Beliefs:
     )
 
 
-def _sized(thing: Thing, size: tuple[int, int]) -> Mask:
+def _sized(thing: RegionThing, size: tuple[int, int]) -> Mask:
     return thing.mask > 0.5 if thing.mask.shape == size[::-1] else nearest(thing.mask, size) > 0.5

@@ -33,15 +33,15 @@ from mosskeeper.core.diffusion.pose import held_by, posed_by
 from mosskeeper.core.diffusion.pulls import Pulls
 from mosskeeper.core.diffusion.references import References, confined
 from mosskeeper.core.diffusion.repair import UNEXPLAINED, Start, repaired
-from mosskeeper.core.diffusion.result import Progress, Report, Take
-from mosskeeper.core.diffusion.sourced import Explanation, explanation
-from mosskeeper.core.diffusion.staging import Stage, staged
+from mosskeeper.core.diffusion.result import Progress, Report, TakeResult
+from mosskeeper.core.diffusion.sourced import SourceExplanation, explanation
+from mosskeeper.core.diffusion.staging import RegionStaging, staged
 from mosskeeper.core.diffusion.structure import Control, control, controls
 from mosskeeper.core.errors import Stopped
 from mosskeeper.core.illustrator.description import Description, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.inversion.invert import laid
 from mosskeeper.core.mending.masks import opened_at
@@ -72,8 +72,8 @@ def make_take(
     should_stop: Callable[[], bool] = lambda: False,
     readings: Readings | None = None,
     make: Make = ILLUSTRATOR,
-    explained: Mapping[str, Explained] | None = None,
-) -> Take:
+    explained: Mapping[str, LayeredScenes] | None = None,
+) -> TakeResult:
     """Makes the take of a recipe for one seed; the same bytes for the same arguments.
 
     Parameters
@@ -129,10 +129,10 @@ def chosen(
 class Arranged:
     """Who and what was chosen, and where. regions : of each figure, the number of its region; None: of the common words."""
 
-    scenes: Explained
+    scenes: LayeredScenes
     regions: tuple[int | None, ...]
     composition: Composition
-    stage: Stage
+    stage: RegionStaging
 
 
 def arranged(
@@ -150,7 +150,7 @@ def arranged(
 
 
 def _start(
-    recipe: Recipe, pictures: Pictures, readings: Readings, explained: Mapping[str, Explained], check: Callable[[], None]
+    recipe: Recipe, pictures: Pictures, readings: Readings, explained: Mapping[str, LayeredScenes], check: Callable[[], None]
 ) -> Start | None:
     """The source picture of a recipe on its canvas."""
     own = recipe.source
@@ -200,7 +200,7 @@ class _Making:
         self.patches = [*asked.patches, *regions.read_areas(recipe, pictures)]
         everywhere = self._references([cue for cue in recipe.cues if confined(cue) is None])
         self.beliefs = Beliefs(recipe, everywhere, self.asked.people, make.priors)
-        self.stage = Stage()
+        self.stage = RegionStaging()
         self.composition: Composition | None = None
         grading = Grading(lent, pictures, recipe.steps)
         self.denoising = Denoising(
@@ -228,7 +228,7 @@ class _Making:
         masks = self._chosen(groups)
         numbers = tuple(p.number for p in self.asked.people)
         of_figures = numbers if self.stage.plan is not None else (None,) * len(composition.stances)
-        return Arranged(Explained.of(self._scenes(groups), masks), of_figures, composition, self.stage)
+        return Arranged(LayeredScenes.of(self._scenes(groups), masks), of_figures, composition, self.stage)
 
     def _chosen(self, groups: list[Exemplars]) -> list[F32]:
         """Lets all parts choose; the masks of what is everywhere, in regions and in areas."""
@@ -236,13 +236,13 @@ class _Making:
         self.denoising.decide(groups, [smooth(m, small_size(self.size)) for m in masks])
         return masks
 
-    def take(self) -> Take:
+    def take(self) -> TakeResult:
         self.check()
         groups = self._exemplars(*self._composition())
         masks = self._chosen(groups)
         if self.start is not None and self.start.opened is not None:
             made = self._composed(self.start, self.start.opened, groups[0].chosen())
-            return Take(made, None, groups[0].chosen(), None, (f"{UNEXPLAINED}: what the words name is composed in",))
+            return TakeResult(made, None, groups[0].chosen(), None, (f"{UNEXPLAINED}: what the words name is composed in",))
 
         scenes = self._scenes(groups)
         if self.start is not None and self.explanation is not None:
@@ -262,12 +262,12 @@ class _Making:
             target = self._with_source(self.start, target, drawings[0])
         final = self.denoising.finish(target, drawings[0])
         if self.start is not None:
-            return Take(final, drawings[0], description, None, (f"{UNEXPLAINED}: place after place goes over to a new drawing",))
-        return Take(
+            return TakeResult(final, drawings[0], description, None, (f"{UNEXPLAINED}: place after place goes over to a new drawing",))
+        return TakeResult(
             final,
             drawings[0],
             description,
-            Explained.of(scenes, masks),
+            LayeredScenes.of(scenes, masks),
             (*self.references.silent(), *self.asked.told, *self.beliefs.told, *self.stage.told),
         )
 
@@ -365,7 +365,7 @@ class _Making:
 
     # -- what stays of a source picture --------------------------------------------------------------------
 
-    def _redrawn(self, explained: Explanation, strength: float, description: Description) -> Take:
+    def _redrawn(self, explained: SourceExplanation, strength: float, description: Description) -> TakeResult:
         """A source on its way to what the words ask, on its own composition."""
         self.check()
         image, drawing, scene = explained.towards(description, strength)
@@ -373,8 +373,8 @@ class _Making:
             image = self.denoising.finish(signal(image), drawing)
         else:
             self.denoising.skip_rest()
-        scenes = Explained.of([scene]) if explained.explains_what_is_made(strength) else None
-        return Take(image, drawing, scene.description, scenes, explained.says)
+        scenes = LayeredScenes.of([scene]) if explained.explains_what_is_made(strength) else None
+        return TakeResult(image, drawing, scene.description, scenes, explained.says)
 
     def _with_source(self, start: Start, target: F32, drawing: Drawing) -> F32:
         return source.between(signal(start.picture), target, drawing.labels, drawing.figures, start.own.strength, self.source_rng)

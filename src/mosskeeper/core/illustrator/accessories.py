@@ -8,7 +8,7 @@ import numpy as np
 
 from mosskeeper.core.illustrator import body, garments
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.figure import Figure
+from mosskeeper.core.illustrator.figure import DrawnFigure
 from mosskeeper.core.illustrator.shapes import ellipse, intersect, point, points, resample, ribbon, spline, to_path
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
 from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS, covers_shoulders
@@ -16,18 +16,18 @@ from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS, covers_shoul
 _OVER_CAPE = 54.0  # slots between what lies on a dress and what lies on a cape
 
 
-def draw(f: Figure) -> None:
+def draw(f: DrawnFigure) -> None:
     has = {name for name, _ in OUTFITS[f.is_.outfit]}
     for name in f.is_.worn:
         if _SAME.get(name) not in has:
             ACCESSORIES[name](f)
 
 
-def _slot(f: Figure, slot: float) -> float:
+def _slot(f: DrawnFigure, slot: float) -> float:
     return slot + _OVER_CAPE if covers_shoulders(f.is_.outfit) else slot
 
 
-def necklace(f: Figure) -> None:
+def necklace(f: DrawnFigure) -> None:
     """Beads on a string with a pendant of amber."""
     line = spline([f.at(-0.19, -0.07), f.at(-0.14, 0.10), f.at(0, 0.24), f.at(0.14, 0.10), f.at(0.19, -0.07)], False, 6)
     slot = _slot(f, 137)
@@ -36,7 +36,7 @@ def necklace(f: Figure) -> None:
     f.mark(stone, ellipse(f.at(-0.014, 0.28), 0.014, 0.020, n=8), "lit", 0.9)
 
 
-def earrings(f: Figure) -> None:
+def earrings(f: DrawnFigure) -> None:
     if f.hood:
         return
     k = f.is_.face.ear_size
@@ -61,15 +61,15 @@ def earrings(f: Figure) -> None:
         f.mark(drop, ellipse(lobe + point(0, 0.09), 0.018, 0.026, n=10), rgb("2f8a80"), 0.95, vital=True)
 
 
-def scarf(f: Figure) -> None:
+def scarf(f: DrawnFigure) -> None:
     garments.scarf(f, "b", lift=_slot(f, 0.0))
 
 
-def bag(f: Figure) -> None:
+def bag(f: DrawnFigure) -> None:
     garments.satchel(f, "leather")
 
 
-def belt(f: Figure) -> None:
+def belt(f: DrawnFigure) -> None:
     w, y = f.hip_width + 0.34, f.torso * 0.66
     upper = spline([f.at(-w, y), f.at(0, y + 0.04), f.at(w, y)], False, 6)
     band = intersect(to_path(np.vstack([upper, (upper + f.down * 0.12)[::-1]])), to_path(body.torso(f, 1.9)))
@@ -79,11 +79,11 @@ def belt(f: Figure) -> None:
     f.plain(ribbon([f.at(0, y + 0.03), f.at(0, y + 0.15)], [0.012] * 2), "iron", Part.ACCESSORY, 133.7)
 
 
-def gloves(f: Figure) -> None:
+def gloves(f: DrawnFigure) -> None:
     """Drawn with the hands."""
 
 
-ACCESSORIES: dict[str, Callable[[Figure], None]] = {
+ACCESSORIES: dict[str, Callable[[DrawnFigure], None]] = {
     "necklace": necklace,
     "earrings": earrings,
     "gloves": gloves,

@@ -7,13 +7,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.figure import SIDES, Colour, Figure
+from mosskeeper.core.illustrator.figure import SIDES, Colour, DrawnFigure
 from mosskeeper.core.illustrator.items import Item
 from mosskeeper.core.illustrator.shapes import Points, ellipse, limb, point, points, ribbon, spline, taper, unit
 from mosskeeper.core.illustrator.vocabulary.poses import HANDS, Hand
 
 
-def draw(f: Figure) -> None:
+def draw(f: DrawnFigure) -> None:
     k = f.thickness
     for side, sign in SIDES:
         bones = [f.j[f"{side} {name}"] for name in ("hip", "knee", "ankle")]
@@ -23,11 +23,11 @@ def draw(f: Figure) -> None:
     _neck(f)
 
 
-def _leg_slot(f: Figure, side: str, slot: float) -> float:
+def _leg_slot(f: DrawnFigure, side: str, slot: float) -> float:
     return slot - 0.5 if f"{side} leg" in f.posture.behind else slot
 
 
-def _neck(f: Figure) -> None:
+def _neck(f: DrawnFigure) -> None:
     k = f.thickness * (1.18 if f.male else 1.0)
     chin = f.head - f.head_up * 0.3
     neck = f.j["neck"]
@@ -39,7 +39,7 @@ def _neck(f: Figure) -> None:
         f.mark(item, bones, "shade", 0.5, 0.4)
 
 
-def torso(f: Figure, padding: float, length: float = 1.0) -> Points:
+def torso(f: DrawnFigure, padding: float, length: float = 1.0) -> Points:
     """Outline of the torso, widened by the thickness of a garment; `length` 1 reaches the hips."""
     p, t = padding * 0.05, f.torso
     waist = f.hip_width * f.body.waist + 0.10 + p
@@ -59,7 +59,7 @@ def torso(f: Figure, padding: float, length: float = 1.0) -> Points:
     return spline([*outline, f.at(0, -0.03)])
 
 
-def foot(f: Figure, side: str, sign: int, colour: Colour, part: Part, slot: float, padding: float = 0.0) -> Item:
+def foot(f: DrawnFigure, side: str, sign: int, colour: Colour, part: Part, slot: float, padding: float = 0.0) -> Item:
     ankle, knee = f.j[f"{side} ankle"], f.j[f"{side} knee"]
     d = unit(ankle - knee)
     k, flat = f.thickness, d[1] > 0.25
@@ -105,7 +105,7 @@ def foot(f: Figure, side: str, sign: int, colour: Colour, part: Part, slot: floa
     return item
 
 
-def bare_arm(f: Figure, side: str, slot: float, covered: float) -> None:
+def bare_arm(f: DrawnFigure, side: str, slot: float, covered: float) -> None:
     """The arm from where its sleeve ends: `covered` 0.5 is the elbow, 1 the wrist."""
     k = f.thickness
     shoulder, elbow, wrist = (f.j[f"{side} {name}"] for name in ("shoulder", "elbow", "wrist"))
@@ -132,7 +132,7 @@ class Palm:
         return np.asarray(self.wrist + self.along * 0.05 + (self.thumbward * x + self.along * y) * self.size)
 
 
-def palm(f: Figure, side: str, sign: int) -> Palm:
+def palm(f: DrawnFigure, side: str, sign: int) -> Palm:
     elbow, wrist = f.j[f"{side} elbow"], f.j[f"{side} wrist"]
     length = float(np.hypot(*(wrist - elbow)))
     d = (wrist - elbow) / length if length > 1e-6 else point(0, 1)
@@ -142,7 +142,7 @@ def palm(f: Figure, side: str, sign: int) -> Palm:
     return Palm(wrist, d, n, 0.95 * f.thickness * (0.98 if f.child else 1.05))
 
 
-def hand(f: Figure, side: str, sign: int, gripping: bool) -> None:
+def hand(f: DrawnFigure, side: str, sign: int, gripping: bool) -> None:
     """A hand in the pose that the posture names for it; one that holds something grips it."""
     p = palm(f, side, sign)
     k, at = p.size, p.at

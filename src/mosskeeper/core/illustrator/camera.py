@@ -38,7 +38,7 @@ class Spot:
 
 
 @dataclass(frozen=True, slots=True)
-class Posed:
+class FramedFigure:
     """One figure to be framed."""
 
     joints: NDArray[np.float64]  # (18, 2) hh, the ground at 0
@@ -74,7 +74,7 @@ def shifts(n: int) -> tuple[float, ...]:
     return {1: (0.0,), 2: (-0.19, 0.19), 3: (-0.29, 0.0, 0.29), 4: (-0.33, -0.11, 0.11, 0.33)}[n]
 
 
-def frame(figures: Sequence[Posed], size: tuple[int, int]) -> Camera:
+def frame(figures: Sequence[FramedFigure], size: tuple[int, int]) -> Camera:
     """Frames figures in a picture of `size` = (width, height) pixels; the framing and angle of the first are the picture's."""
     w, h = size
     first = figures[0]
@@ -138,7 +138,7 @@ def frame(figures: Sequence[Posed], size: tuple[int, int]) -> Camera:
     return Camera(layout.framing, layout.angle, zoom * (1 + 0.06 * abs(layout.shift)), centre, blur, float(horizon), tuple(spots))
 
 
-def _pin(figure: Posed, w: int, h: int) -> Spot:
+def _pin(figure: FramedFigure, w: int, h: int) -> Spot:
     """Where a figure stands whose neck and size are given."""
     assert figure.layout.pinned is not None
     x, y, size = figure.layout.pinned

@@ -11,7 +11,7 @@ from collections.abc import Callable
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.figure import Figure
+from mosskeeper.core.illustrator.figure import DrawnFigure
 from mosskeeper.core.illustrator.items import Item
 from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, ribbon, spline, taper
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb, rgb
@@ -22,7 +22,7 @@ _ROOM = 0.08  # of the picture's width, at its borders
 _SLOT = 180.0  # before the figure
 
 
-def draw(f: Figure, name: str) -> None:
+def draw(f: DrawnFigure, name: str) -> None:
     """Draws the companion of a figure, in the frame of that figure with the companion's number.
 
     It stands behind the figure's back where the frame has room there, else before it, else in front of the whole company.
@@ -42,7 +42,7 @@ def draw(f: Figure, name: str) -> None:
             stand(f, companion, x0)
 
 
-def stand(f: Figure, companion: Callable[[Figure, At], None], x0: float) -> None:
+def stand(f: DrawnFigure, companion: Callable[[DrawnFigure, At], None], x0: float) -> None:
     """Draws a companion with its middle at `x0` of the figure's frame."""
 
     def at(x: float, y: float) -> Points:
@@ -52,17 +52,17 @@ def stand(f: Figure, companion: Callable[[Figure, At], None], x0: float) -> None
     companion(f, at)
 
 
-def _eye(f: Figure, c: Points, r: float, colour: Rgb) -> None:
+def _eye(f: DrawnFigure, c: Points, r: float, colour: Rgb) -> None:
     f.plain(ellipse(c, r, r * 1.1, n=14), colour, Part.COMPANION, _SLOT + 5)
     f.plain(ellipse(c + point(0.1 * r, 0), r * 0.55, r * 0.7, n=12), rgb("1f1a1c"), Part.COMPANION, _SLOT + 5.1)
     f.plain(ellipse(c + point(-0.25 * r, -0.35 * r), r * 0.25, r * 0.25, n=8), np.ones(3), Part.COMPANION, _SLOT + 5.2, emission=0.8)
 
 
-def _body(f: Figure, outline: list[Points], colour: Rgb, slot: float, shade: float = 0.7) -> Item:
+def _body(f: DrawnFigure, outline: list[Points], colour: Rgb, slot: float, shade: float = 0.7) -> Item:
     return f.add(spline(np.array(outline)), colour, Part.COMPANION, _SLOT + slot, shade=shade, depth=0.28)
 
 
-def fox(f: Figure, at: At) -> None:
+def fox(f: DrawnFigure, at: At) -> None:
     red, white, dark = rgb("c2662f"), rgb("f2e6d4"), rgb("3f2c28")
     tail = f.add(
         ribbon([at(-0.42, 0.30), at(-0.80, 0.34), at(-0.98, 0.66), at(-0.86, 0.98)], [0.08, 0.18, 0.17, 0.02]),
@@ -110,7 +110,7 @@ def fox(f: Figure, at: At) -> None:
     f.plain(ellipse(at(0.64, 0.725), 0.035, 0.03), dark, Part.COMPANION, _SLOT + 5.3)
 
 
-def cat(f: Figure, at: At) -> None:
+def cat(f: DrawnFigure, at: At) -> None:
     grey, pale, dark = rgb("6a6f78"), rgb("e8e2d6"), rgb("3f434c")
     f.add(
         ribbon([at(-0.30, 0.14), at(-0.62, 0.12), at(-0.74, 0.42), at(-0.60, 0.62)], [0.07, 0.07, 0.06, 0.03]),
@@ -153,7 +153,7 @@ def cat(f: Figure, at: At) -> None:
     f.plain(whiskers, pale, Part.COMPANION, _SLOT + 5.4)
 
 
-def heron(f: Figure, at: At) -> None:
+def heron(f: DrawnFigure, at: At) -> None:
     blue, pale, dark = rgb("8496a8"), rgb("eceae2"), rgb("3a424e")
     for x in (-0.06, 0.10):
         f.add(
@@ -188,7 +188,7 @@ def heron(f: Figure, at: At) -> None:
     _eye(f, at(0.38, 2.175), 0.026, rgb("e0b43a"))
 
 
-def snail(f: Figure, at: At) -> None:
+def snail(f: DrawnFigure, at: At) -> None:
     skin, shell = rgb("b8a27c"), rgb("a8623a")
     foot = [at(-0.60, 0.02), at(-0.30, 0.15), at(0.20, 0.18), at(0.40, 0.44), at(0.58, 0.46), at(0.60, 0.30), at(0.50, 0.03)]
     _body(f, foot, skin, 1, 0.6)
@@ -211,4 +211,4 @@ def snail(f: Figure, at: At) -> None:
     f.add(moss, "moss", Part.COMPANION, _SLOT + 3.5, shade=0.4, drop=0.2)
 
 
-COMPANIONS: dict[str, Callable[[Figure, At], None] | None] = {"nobody": None, "fox": fox, "cat": cat, "heron": heron, "snail": snail}
+COMPANIONS: dict[str, Callable[[DrawnFigure, At], None] | None] = {"nobody": None, "fox": fox, "cat": cat, "heron": heron, "snail": snail}

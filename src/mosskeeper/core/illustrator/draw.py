@@ -16,13 +16,13 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator import companions, maps, parts, surface, weather
 from mosskeeper.core.illustrator.description import Description, Layout, Part, Person
 from mosskeeper.core.illustrator.drawing import Drawing, Shown
-from mosskeeper.core.illustrator.figure import Figure, Setting
+from mosskeeper.core.illustrator.figure import DrawnFigure, Setting
 from mosskeeper.core.illustrator.items import FIGURE_SLOT, Canvas, DisplayList, Item, Lamp
-from mosskeeper.core.illustrator.kept import Kept
-from mosskeeper.core.illustrator.layers import Layer, Sheet, blurred, painted
-from mosskeeper.core.illustrator.paint import Halo, Painter, Palette
+from mosskeeper.core.illustrator.kept import LayerCache
+from mosskeeper.core.illustrator.layers import PaintedLayer, PaintSheet, blurred, painted
+from mosskeeper.core.illustrator.paint import Halo, LitPalette, Painter
 from mosskeeper.core.illustrator.places import place_called
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.roughs import rough_items
 from mosskeeper.core.illustrator.scene import Disc, Scene, Thing, posture_of, scene_of
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, ribbon, spline, to_path
@@ -41,7 +41,7 @@ _DISC_SLOT, _DISC_REACH = 0.68, 4.5  # before the clouds, which would cut it; ra
 _ENDS = {"arm": ("elbow", "wrist"), "leg": ("knee", "ankle")}
 _LIMB_PARTS = {"arm": (Part.SKIN, Part.HAND, Part.SLEEVE), "leg": (Part.LEG, Part.BOTTOM, Part.SHOES)}
 
-kept = Kept()
+kept = LayerCache()
 
 
 def draw(description: Description, size: tuple[int, int], with_albedo: bool = False) -> Drawing:
@@ -68,7 +68,7 @@ def draw(description: Description, size: tuple[int, int], with_albedo: bool = Fa
 
 
 def draw_scene(
-    scene: Scene, with_albedo: bool = False, wider: Wider = (0, 0, 0, 0), layers: Kept = kept, detailed: bool | None = None
+    scene: Scene, with_albedo: bool = False, wider: Wider = (0, 0, 0, 0), layers: LayerCache = kept, detailed: bool | None = None
 ) -> Drawing:
     """Draws a scene: where everything stands is held, whatever else was changed in it.
 
@@ -97,7 +97,7 @@ def measured(description: Description, thing: Thing) -> tuple[float, float]:
     """How wide a thing is, and how high from its foot up, in px."""
     light = light_of(description.time, description.light, description.weather)
     setting = Setting(2, thing.scale, point(*thing.foot), light, 0.0, False)
-    f = Figure(DisplayList(Canvas((512, 640))), description, scene_of(description, (512, 640)).postures[0], setting)
+    f = DrawnFigure(DisplayList(Canvas((512, 640))), description, scene_of(description, (512, 640)).postures[0], setting)
     stand(f, thing)
     boxes = [item.path.getBounds() for item in f.display.items if item.labelled]
     return float(max(b.right() for b in boxes) - min(b.left() for b in boxes)), thing.foot[1] - float(min(b.top() for b in boxes))
@@ -105,8 +105,8 @@ def measured(description: Description, thing: Thing) -> tuple[float, float]:
 
 @dataclass(frozen=True, slots=True)
 class _FigureLayer:
-    layer: Layer
-    figure: Figure
+    layer: PaintedLayer
+    figure: DrawnFigure
 
     @property
     def nbytes(self) -> int:
@@ -117,7 +117,7 @@ class _FigureLayer:
 class _Backdrop:
     colours: NDArray[np.uint8]  # (H, W, 4)
     packed: NDArray[np.uint8]
-    front: Layer  # what lies before figures
+    front: PaintedLayer  # what lies before figures
     lamps: tuple[Lamp, ...]
 
     @property
@@ -128,14 +128,14 @@ class _Backdrop:
 class _Drawn:
     """One scene on its way to a drawing."""
 
-    def __init__(self, scene: Scene, canvas: Canvas, with_albedo: bool, layers: Kept, detailed: bool | None) -> None:
+    def __init__(self, scene: Scene, canvas: Canvas, with_albedo: bool, layers: LayerCache, detailed: bool | None) -> None:
         d = scene.description
         self.scene, self.canvas, self.with_albedo, self.layers = scene, canvas, with_albedo, layers
         self.shift = point(*map(float, canvas.wider[:2]))
         self.detailed = scene.size[0] * scene.size[1] >= _DETAIL_FROM if detailed is None else detailed
         self.light = scene.light or light_of(d.time, d.light, d.weather)
         place = place_called(d.place)
-        self.palette = Palette(self.light, blended(list(d.finish)), place.haze * weather.HAZE[d.weather])
+        self.palette = LitPalette(self.light, blended(list(d.finish)), place.haze * weather.HAZE[d.weather])
         main = scene.camera.spots[0].scale
         self.painter = Painter(DisplayList(canvas), self.palette, main / canvas.unit)
         by_weather = weather.WIND.get(d.weather, 0.0) * (1.0 if place.outdoors else 0.25)
@@ -146,7 +146,7 @@ class _Drawn:
     def drawing(self) -> Drawing:
         scene, view = self.scene, self.scene.camera
         backdrop = self.layers.get(self._place_key(), self._backdrop)
-        sheet = Sheet.of(backdrop.colours, backdrop.packed, backdrop.lamps, self.with_albedo)
+        sheet = PaintSheet.of(backdrop.colours, backdrop.packed, backdrop.lamps, self.with_albedo)
         if scene.roughs:
             self._roughs().lay(sheet)
         figures = {n: self._figure(n) for n in range(len(scene.postures))}
@@ -200,7 +200,7 @@ class _Drawn:
 
         def make() -> _FigureLayer:
             setting = Setting(n + 1, spot.scale, spot.origin + self.shift, self.light, self.wind, self.detailed)
-            figure = Figure(DisplayList(self.canvas), person, held, setting)
+            figure = DrawnFigure(DisplayList(self.canvas), person, held, setting)
             if mixed is not None:
                 figure.mixed = mixed.expression, mixed.body
             if ground:
@@ -213,30 +213,30 @@ class _Drawn:
 
         return self.layers.get(key, make)
 
-    def _companion(self, beside: Figure) -> Layer:
+    def _companion(self, beside: DrawnFigure) -> PaintedLayer:
         d, spot = self.scene.description, self.scene.camera.spots[0]
         number = len(self.scene.postures) + 1
         stance = d.figures[0], _key(self.scene.postures[0]), spot.scale, tuple(spot.origin), self.wind
         key = ("companion", self.air, d.companion, number, stance, self.main, self.with_albedo)
 
-        def make() -> Layer:
+        def make() -> PaintedLayer:
             setting = Setting(number, spot.scale, spot.origin, self.light, self.wind, self.detailed)
-            f = Figure(DisplayList(Canvas(self.canvas.size)), beside.is_, beside.posture, setting)
+            f = DrawnFigure(DisplayList(Canvas(self.canvas.size)), beside.is_, beside.posture, setting)
             companions.draw(f, d.companion)  # on the side on which the picture itself has room
             f.display.move(*self.shift)
             return painted(self.painter, self.canvas, f.display.ordered(), f.display.lamps, self.with_albedo)
 
         return self.layers.get(key, make)
 
-    def _thing(self, k: int, thing: Thing) -> Layer:
+    def _thing(self, k: int, thing: Thing) -> PaintedLayer:
         number = len(self.scene.postures) + 2 + k
         key = ("thing", self.air, thing, number, self.main, self.with_albedo)
 
-        def make() -> Layer:
+        def make() -> PaintedLayer:
             setting = Setting(number, thing.scale, point(*thing.foot), self.light, 0.0, self.detailed)
             # a thing has nobody's colours: it stays as it is, whatever people wear
             nobody = Person(layout=Layout(facing=thing.facing, depth=max(thing.depth, 0.0)))
-            f = Figure(DisplayList(Canvas(self.canvas.size)), nobody, posture_of(nobody), setting)
+            f = DrawnFigure(DisplayList(Canvas(self.canvas.size)), nobody, posture_of(nobody), setting)
             stand(f, thing)
             f.display.move(*self.shift)
             return painted(self.painter, self.canvas, f.display.ordered(), f.display.lamps, self.with_albedo)
@@ -262,7 +262,7 @@ class _Drawn:
             self.main,
         )
 
-    def _add_disc(self, stage: Stage, disc: Disc) -> None:
+    def _add_disc(self, stage: PlaceFrame, disc: Disc) -> None:
         """The sun or moon, and its light."""
         (x, y), colour = self.shift + disc.at, np.asarray(disc.colour)
         outline = to_path(ellipse((float(x), float(y)), disc.radius, disc.radius, n=40))
@@ -274,11 +274,11 @@ class _Drawn:
         """What stands in the place's own clouds' and hills' stead: shapes that are half grown."""
         return frozenset(rough.kind for rough in self.scene.roughs if rough.grown >= _HALF)
 
-    def _stage(self) -> Stage:
+    def _stage(self) -> PlaceFrame:
         d, view = self.scene.description, self.scene.camera
         tones = tuple(np.asarray(colour) for colour in self.scene.ground)
         own_disc, seed = self.scene.disc is None, d.layout.ground * 7 + 3
-        return Stage(
+        return PlaceFrame(
             DisplayList(self.canvas),
             self.light,
             view.zoom,
@@ -291,7 +291,7 @@ class _Drawn:
             self.scene.cleared,
         )
 
-    def _roughs(self) -> Layer:
+    def _roughs(self) -> PaintedLayer:
         """What a board puts into the place, over it and behind everybody."""
         view, scene = self.scene.camera, self.scene
         feet = max(spot.origin[1] for spot in view.spots)
@@ -307,7 +307,7 @@ class _Drawn:
             self.main,
         )
 
-        def make() -> Layer:
+        def make() -> PaintedLayer:
             items = rough_items(self._stage(), scene.roughs, view.horizon, feet)
             layer = painted(self.painter, self.canvas, items, [], self.with_albedo)
             blur = view.blur * self.canvas.unit * (1 - self.palette.finish.flat)
@@ -340,7 +340,7 @@ class _Drawn:
         return _Backdrop(colours, packed, painted(self.painter, canvas, before, [], False), tuple(stage.display.lamps))
 
 
-def _built_between(stage: Stage, place: str, other: str, depth: float) -> None:
+def _built_between(stage: PlaceFrame, place: str, other: str, depth: float) -> None:
     """Builds a place that is another from a depth on; its lamps are of the one that the middle ground is."""
     display, items, lamps = stage.display, [], []
     for name in (place, other):
@@ -355,7 +355,7 @@ def _key(held: Posture) -> Hashable:
     return held.joints.tobytes(), held.head, held.hands, held.behind, held.seated
 
 
-def _shown(f: Figure, labels: NDArray[np.uint8], numbers: NDArray[np.uint8]) -> Shown:
+def _shown(f: DrawnFigure, labels: NDArray[np.uint8], numbers: NDArray[np.uint8]) -> Shown:
     placed = f.px(f.posture.joints)
     h, w = labels.shape
     column, row = placed[:, 0].round().astype(int), placed[:, 1].round().astype(int)
@@ -378,7 +378,7 @@ def _shown(f: Figure, labels: NDArray[np.uint8], numbers: NDArray[np.uint8]) -> 
     return Shown(f.is_, mirrored(placed), mirrored(visible), landmarks, head)
 
 
-def _contact(f: Figure) -> None:
+def _contact(f: DrawnFigure) -> None:
     """The shadow on the ground and, for a seated figure, its seat."""
     ankles = [f.j["right ankle"], f.j["left ankle"]]
     middle, apart = (ankles[0] + ankles[1]) / 2, abs(ankles[0][0] - ankles[1][0])

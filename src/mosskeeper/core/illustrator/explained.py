@@ -24,7 +24,7 @@ _UNSEEN = 1e-4  # share of the picture below which a layer shows nothing
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Seen:
+class SceneLayer:
     """A scene, and where it is seen."""
 
     scene: Scene
@@ -32,10 +32,10 @@ class Seen:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Explained:
+class LayeredScenes:
     """The scenes of a picture, from the lowest to the uppermost. The lowest is everywhere."""
 
-    layers: tuple[Seen, ...]
+    layers: tuple[SceneLayer, ...]
     illustrator: int = ILLUSTRATOR  # the version of the illustrator that drew it
 
     def __post_init__(self) -> None:
@@ -45,11 +45,11 @@ class Explained:
             raise ValueError("each scene that lies over another needs a mask of the picture's size")
 
     @staticmethod
-    def of(scenes: Sequence[Scene], shares: Sequence[NDArray[np.float32]] = ()) -> Explained:
+    def of(scenes: Sequence[Scene], shares: Sequence[NDArray[np.float32]] = ()) -> LayeredScenes:
         """What is drawn from scenes by shares (H, W) that sum to one; one scene needs none."""
         if len(scenes) == 1:
-            return Explained((Seen(scenes[0]),))
-        return Explained((Seen(scenes[0]), *_stacked(scenes, shares)[1:]))
+            return LayeredScenes((SceneLayer(scenes[0]),))
+        return LayeredScenes((SceneLayer(scenes[0]), *_stacked(scenes, shares)[1:]))
 
     @property
     def size(self) -> tuple[int, int]:
@@ -80,7 +80,7 @@ class Explained:
         """The picture drawn anew, with its albedo; maps are those of the layer that is seen most."""
         return composite([draw_scene(one.scene, with_albedo=True) for one in self.layers], self.shares())
 
-    def with_mend(self, changed: Sequence[Scene], mask: NDArray[np.float32]) -> Explained:
+    def with_mend(self, changed: Sequence[Scene], mask: NDArray[np.float32]) -> LayeredScenes:
         """With every layer changed where a mask (H, W) 0…1 is open.
 
         Layers of which nothing is seen any more are dropped; of too many the lowest are given up.
@@ -89,31 +89,32 @@ class Explained:
         above = _stacked(changed, [np.asarray(share * mask, np.float32) for share in own])
         kept = [one for one, share in zip(self.layers, own, strict=True) if (share * (1 - mask)).mean() > _UNSEEN]
         layers = [*kept, *(one for one in above if one.mask is not None and one.mask.mean() / 255 > _UNSEEN)][-MOST_LAYERS:]
-        return Explained((Seen(layers[0].scene), *layers[1:])) if layers else self
+        return LayeredScenes((SceneLayer(layers[0].scene), *layers[1:])) if layers else self
 
     def to_json(self) -> dict[str, Any]:
         layers = [{"scene": one.scene.to_json(), "mask": None if one.mask is None else _packed(one.mask)} for one in self.layers]
         return {"version": VERSION, "illustrator": self.illustrator, "layers": layers}
 
     @staticmethod
-    def from_json(document: dict[str, Any]) -> Explained:
+    def from_json(document: dict[str, Any]) -> LayeredScenes:
         """Raises ValueError where the document is none, damaged, or of a version that is not known here."""
         if document.get("version") != VERSION:
             raise ValueError(f"scenes of version {document.get('version')!r} are not known here")
         try:
             layers = [
-                Seen(Scene.from_json(one["scene"]), None if one["mask"] is None else _unpacked(one["mask"])) for one in document["layers"]
+                SceneLayer(Scene.from_json(one["scene"]), None if one["mask"] is None else _unpacked(one["mask"]))
+                for one in document["layers"]
             ]
-            return Explained(tuple(layers), int(document["illustrator"]))
+            return LayeredScenes(tuple(layers), int(document["illustrator"]))
         except (KeyError, TypeError, AttributeError):
             raise ValueError("these scenes are damaged") from None
 
 
-def _stacked(scenes: Sequence[Scene], shares: Sequence[NDArray[np.float32]]) -> list[Seen]:
+def _stacked(scenes: Sequence[Scene], shares: Sequence[NDArray[np.float32]]) -> list[SceneLayer]:
     """Scenes from below to above with the masks by which each is seen as much as its share says."""
-    left, out = np.ones(shares[0].shape, np.float32), list[Seen]()
+    left, out = np.ones(shares[0].shape, np.float32), list[SceneLayer]()
     for scene, share in zip(reversed(scenes), reversed(shares), strict=True):
-        out.append(Seen(scene, _byte(np.asarray(share / np.maximum(left, 1e-6), np.float32))))
+        out.append(SceneLayer(scene, _byte(np.asarray(share / np.maximum(left, 1e-6), np.float32))))
         left = np.asarray(left - share, np.float32)
     return out[::-1]
 

@@ -10,7 +10,7 @@ import numpy as np
 import skia
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.figure import Figure
+from mosskeeper.core.illustrator.figure import DrawnFigure
 from mosskeeper.core.illustrator.items import Item
 from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, spline, subtract, taper, to_path
 from mosskeeper.core.illustrator.vocabulary.colours import EYE_COLOURS, Rgb, named
@@ -69,7 +69,7 @@ _FRECKLES = (
 )
 
 
-def draw(f: Figure, fringe: list[Points]) -> None:
+def draw(f: DrawnFigure, fringe: list[Points]) -> None:
     """Draws the head; `fringe` are the outlines of hair that throws its shadow on the forehead."""
     line = line_colour(f)
     _ears(f)
@@ -92,12 +92,12 @@ def draw(f: Figure, fringe: list[Points]) -> None:
         _glasses(f)
 
 
-def line_colour(f: Figure) -> Rgb:
+def line_colour(f: DrawnFigure) -> Rgb:
     """The colour in which features are drawn on the figure's skin."""
     return np.asarray(f.skin * np.array([0.42, 0.27, 0.27]) + np.array([0.05, 0.0, 0.02]))
 
 
-def contour(f: Figure) -> Points:
+def contour(f: DrawnFigure) -> Points:
     """Outline of the face from crown to chin, in figure coordinates."""
     g, body = f.is_.face, f.body
     jaw, cheek = body.jaw + g.jaw, body.cheek + g.cheek
@@ -119,7 +119,7 @@ def contour(f: Figure) -> Points:
     return spline(f.on_head([_turned(f, x, y) for x, y in outline]), True, 6)
 
 
-def _turned(f: Figure, x: float, y: float) -> tuple[float, float]:
+def _turned(f: DrawnFigure, x: float, y: float) -> tuple[float, float]:
     """A point of the contour as turn and nod of the head leave it."""
     near = float(np.sign(x) == np.sign(f.turn)) * (y > 0)
     x = x + f.turn * 0.075 * max(0, y + 0.15) - f.turn * 0.02 * near
@@ -128,11 +128,11 @@ def _turned(f: Figure, x: float, y: float) -> tuple[float, float]:
     return x, y
 
 
-def _place(f: Figure, name: str, x: float, y: float) -> None:
+def _place(f: DrawnFigure, name: str, x: float, y: float) -> None:
     f.landmarks[name] = f.px(f.on_face((x, y)))[0]
 
 
-def _ears(f: Figure) -> None:
+def _ears(f: DrawnFigure) -> None:
     w, k, turn = f.is_.face.width, f.is_.face.ear_size, f.turn
     for s in (-1, 1):
         if f.hood or s * turn > 0.75:
@@ -150,7 +150,7 @@ def _ears(f: Figure) -> None:
         f.mark(item, inner, "deep", 0.5)
 
 
-def _skull(f: Figure, fringe: list[Points]) -> Item:
+def _skull(f: DrawnFigure, fringe: list[Points]) -> Item:
     item = f.add(contour(f), f.skin, Part.FACE, 150, shade=0.75, drop=0.6)
     if fringe:
         f.mark(item, (outline + point(0, 0.055) for outline in fringe), "shade", 0.75, 0.9)
@@ -163,7 +163,7 @@ def _skull(f: Figure, fringe: list[Points]) -> Item:
     return item
 
 
-def _flesh(f: Figure, face: Item, line: Rgb) -> None:
+def _flesh(f: DrawnFigure, face: Item, line: Rgb) -> None:
     w, blush, dark = f.is_.face.width, f.expression.blush, -f.light_side
     red = f.skin * np.array([1.02, 0.62, 0.58])
     cheeks = (f.on_face(ellipse((s * 0.225 * w, 0.215), 0.105, 0.07)) for s in (-1, 1))
@@ -180,7 +180,7 @@ def _flesh(f: Figure, face: Item, line: Rgb) -> None:
     f.mark(face, sockets, f.skin * np.array([0.86, 0.72, 0.70]), 0.33, 2.2)
 
 
-def _nose(f: Figure, face: Item, line: Rgb) -> None:
+def _nose(f: DrawnFigure, face: Item, line: Rgb) -> None:
     g, turn, dark = f.is_.face, f.turn, -f.light_side
     tip, w = 0.095 + 0.115 * g.nose_length, g.nose_width
     side = 1.0 if (turn > 0.05 or (abs(turn) <= 0.05 and dark > 0)) else -1.0
@@ -216,7 +216,7 @@ def _nose(f: Figure, face: Item, line: Rgb) -> None:
         f.mark(face, spline(f.on_head(chin)), f.hair_colour * 0.5 + f.skin * 0.25, 0.20, 2.0)
 
 
-def _age(f: Figure, face: Item, line: Rgb) -> None:
+def _age(f: DrawnFigure, face: Item, line: Rgb) -> None:
     x, tip = 0.172 * f.is_.face.eye_spacing, 0.095 + 0.115 * f.is_.face.nose_length
     folds = [taper(f.on_face([(s * 0.085, tip - 0.01), (s * 0.125, tip + 0.06), (s * 0.13, tip + 0.12)]), 0.009) for s in (-1, 1)]
     corners = [
@@ -233,7 +233,7 @@ def _age(f: Figure, face: Item, line: Rgb) -> None:
     f.mark(face, forehead, line, 0.35)
 
 
-def _eye(f: Figure, face: Item, line: Rgb, s: int) -> None:
+def _eye(f: DrawnFigure, face: Item, line: Rgb, s: int) -> None:
     g, e, body = f.is_.face, f.expression, f.body
     size = g.eye_size * body.eye
     opened = max(f.is_.lids, _CLOSED)
@@ -277,7 +277,7 @@ def _eye(f: Figure, face: Item, line: Rgb, s: int) -> None:
     _lids(f, face, line, s, (c, w, h, low, size, tilt), upper, lower)
 
 
-def _closed_eye(f: Figure, face: Item, line: Rgb, s: int, eye: Points, w: float, size: float) -> None:
+def _closed_eye(f: DrawnFigure, face: Item, line: Rgb, s: int, eye: Points, w: float, size: float) -> None:
     """The lids together, with the lashes hanging."""
     c = eye + point(0, 0.022)
 
@@ -293,7 +293,7 @@ def _closed_eye(f: Figure, face: Item, line: Rgb, s: int, eye: Points, w: float,
 
 
 def _lids(
-    f: Figure,
+    f: DrawnFigure,
     face: Item,
     line: Rgb,
     s: int,
@@ -319,7 +319,7 @@ def _lids(
         f.mark(face, taper(f.on_face(pouch), 0.008), line, 0.4)
 
 
-def _brow(f: Figure, face: Item, line: Rgb, s: int) -> None:
+def _brow(f: DrawnFigure, face: Item, line: Rgb, s: int) -> None:
     g, e = f.is_.face, f.expression
     size = g.eye_size * f.body.eye
     y = -0.145 * (0.8 + 0.2 * size) - e.brow_raise * 0.05 - g.brow_height - s * e.brow_skew * 0.032
@@ -338,7 +338,7 @@ def _brow(f: Figure, face: Item, line: Rgb, s: int) -> None:
         f.mark(face, taper(f.on_face([(s * 0.04, 0.0), (s * 0.032, -0.06)]), 0.008), line, 0.55)
 
 
-def _mouth(f: Figure, face: Item, line: Rgb) -> None:
+def _mouth(f: DrawnFigure, face: Item, line: Rgb) -> None:
     g, e, lip = f.is_.face, f.expression, f.body.lip
     w, y, curve = 0.098 * g.mouth_width * e.mouth_width, MOUTH_LINE, e.mouth_curve
     rosy, pale = f.skin * np.array([0.86, 0.50, 0.48]), f.skin * np.array([0.9, 0.68, 0.64])
@@ -358,7 +358,7 @@ def _mouth(f: Figure, face: Item, line: Rgb) -> None:
 _Mouth = tuple[float, float, float, Points, Points]
 
 
-def _open_mouth(f: Figure, face: Item, line: Rgb, colour: Rgb, m: _Mouth) -> None:
+def _open_mouth(f: DrawnFigure, face: Item, line: Rgb, colour: Rgb, m: _Mouth) -> None:
     w, y, curve, left, right = m
     smiling = curve > 0.3
     tall = (0.085 if smiling else 0.10) * f.expression.mouth_open
@@ -397,7 +397,7 @@ def _open_mouth(f: Figure, face: Item, line: Rgb, colour: Rgb, m: _Mouth) -> Non
     f.mark(face, dimples, line, 0.3)
 
 
-def _closed_mouth(f: Figure, face: Item, line: Rgb, colour: Rgb, m: _Mouth) -> None:
+def _closed_mouth(f: DrawnFigure, face: Item, line: Rgb, colour: Rgb, m: _Mouth) -> None:
     w, y, curve, left, right = m
     full = f.body.lip * f.is_.face.lip_fullness
     middle = point(0, y + curve * 0.022)
@@ -433,7 +433,7 @@ def _closed_mouth(f: Figure, face: Item, line: Rgb, colour: Rgb, m: _Mouth) -> N
     f.mark(face, corners, line, 0.34)
 
 
-def _beard(f: Figure) -> None:
+def _beard(f: DrawnFigure) -> None:
     w, jaw, turn, y = f.is_.face.width, f.body.jaw + f.is_.face.jaw, f.turn, MOUTH_LINE
     mw = 0.098 * f.is_.face.mouth_width * f.expression.mouth_width
     outline = [
@@ -462,13 +462,13 @@ def _beard(f: Figure) -> None:
     f.mark(item, light, "lit", 0.25, 0.5)
 
 
-def _moustache(f: Figure) -> None:
+def _moustache(f: DrawnFigure) -> None:
     y = MOUTH_LINE
     wings = [f.on_face(taper([(0, y - 0.035), (s * 0.09, y - 0.03), (s * 0.17, y + 0.035)], 0.034, 0.35)) for s in (-1, 1)]
     f.add(wings, np.clip(f.hair_colour * 1.06, 0, 1), Part.FACIAL_HAIR, 158, shade=0.2, drop=0.2)
 
 
-def _mark(f: Figure, face: Item, line: Rgb) -> None:
+def _mark(f: DrawnFigure, face: Item, line: Rgb) -> None:
     """What somebody is known by: a scar over the cheek, or a mole. Always on the same side of the person."""
     if f.is_.mark == "scar":
         stroke = f.on_face([(0.25, 0.10), (0.275, 0.19), (0.235, 0.29)])
@@ -478,7 +478,7 @@ def _mark(f: Figure, face: Item, line: Rgb) -> None:
         f.mark(face, f.on_face(ellipse((0.17, 0.275), 0.017, 0.017, n=12)), line * 0.7, 0.95, vital=True)
 
 
-def _glasses(f: Figure) -> None:
+def _glasses(f: DrawnFigure) -> None:
     x = 0.172 * f.is_.face.eye_spacing
     for s in (-1, 1):
         c = (s * x, EYE_LINE + 0.01)

@@ -1,7 +1,7 @@
 """The frame of one figure: its axes, its coordinate systems, and adding items in them.
 
 Coordinates are head heights (hh), y down, the ground at y = 0. Body parts, garments, hair and props are
-drawn by the neighbouring modules, which all work on a `Figure`.
+drawn by the neighbouring modules, which all work on a `DrawnFigure`.
 """
 
 from __future__ import annotations
@@ -103,7 +103,7 @@ class Air:
     glow: float  # of lamps
 
 
-class Figure:
+class DrawnFigure:
     def __init__(self, display: DisplayList, person: Person, posture: Posture, setting: Setting) -> None:
         self.display, self.is_, self.posture = display, person, posture
         self.number, self.scale, self.origin = setting.number, setting.scale, setting.origin

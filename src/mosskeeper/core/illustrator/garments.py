@@ -12,7 +12,7 @@ import numpy as np
 
 from mosskeeper.core.illustrator import body
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.figure import SIDES, Figure
+from mosskeeper.core.illustrator.figure import SIDES, DrawnFigure
 from mosskeeper.core.illustrator.items import Item
 from mosskeeper.core.illustrator.shapes import (
     Points,
@@ -32,7 +32,7 @@ from mosskeeper.core.illustrator.shapes import (
 from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS
 
 
-def dress(f: Figure) -> None:
+def dress(f: DrawnFigure) -> None:
     """Puts the figure's whole outfit on it."""
     for name, arguments in OUTFITS[f.is_.outfit]:
         COMPONENTS[name](f, **arguments)
@@ -41,7 +41,7 @@ def dress(f: Figure) -> None:
 # -- cloth that hangs --------------------------------------------------------------------------------------
 
 
-def _skirt_edges(f: Figure, length: float, flare: float, top_width: float) -> tuple[Points, Points]:
+def _skirt_edges(f: DrawnFigure, length: float, flare: float, top_width: float) -> tuple[Points, Points]:
     """Left and right edge of a skirt that follows the legs; `length` 1 reaches the knees, 2 the ankles."""
     hip = f.at(0, f.torso)
     left = [f.at(-top_width, f.torso * 0.62), f.at(-(f.hip_width + 0.17), f.torso * 0.92)]
@@ -57,7 +57,7 @@ def _skirt_edges(f: Figure, length: float, flare: float, top_width: float) -> tu
     return f.blown(spline(left, False, 4), top, 0.13), f.blown(spline(right, False, 4), top, 0.13)
 
 
-def _sheet(f: Figure, left: Points, right: Points, wave: float = 0.04, waves: int = 5) -> tuple[Points, Points]:
+def _sheet(f: DrawnFigure, left: Points, right: Points, wave: float = 0.04, waves: int = 5) -> tuple[Points, Points]:
     """Outline between two edges with a waved hem, and the hem alone."""
     t = np.linspace(0, 1, 25)[:, None]
     hem = left[-1] * (1 - t) + right[-1] * t
@@ -66,7 +66,7 @@ def _sheet(f: Figure, left: Points, right: Points, wave: float = 0.04, waves: in
     return np.vstack([left, hem[1:-1], right[::-1]]), hem
 
 
-def _folds(f: Figure, item: Item, left: Points, right: Points, hem: Points, n: int = 6, alpha: float = 0.5) -> None:
+def _folds(f: DrawnFigure, item: Item, left: Points, right: Points, hem: Points, n: int = 6, alpha: float = 0.5) -> None:
     if not f.detailed:
         return
     dark, light = [], []
@@ -84,7 +84,7 @@ def _folds(f: Figure, item: Item, left: Points, right: Points, hem: Points, n: i
     f.mark(item, light, "lit", alpha * 0.6, 0.8)
 
 
-def _trim(f: Figure, item: Item, hem: Points, width: float, colour: str, up: float = 0.0, dots: bool = True) -> None:
+def _trim(f: DrawnFigure, item: Item, hem: Points, width: float, colour: str, up: float = 0.0, dots: bool = True) -> None:
     if not f.detailed:
         return
     line = hem - point(0, up)
@@ -97,7 +97,7 @@ def _trim(f: Figure, item: Item, hem: Points, width: float, colour: str, up: flo
 # -- legs --------------------------------------------------------------------------------------------------
 
 
-def trousers(f: Figure, colour: str, fit: float = 1.0) -> None:
+def trousers(f: DrawnFigure, colour: str, fit: float = 1.0) -> None:
     k = f.thickness * fit
     for i, side in enumerate(_far_first(f)):
         hip, knee, ankle = (f.j[f"{side} {name}"] for name in ("hip", "knee", "ankle"))
@@ -124,7 +124,7 @@ def trousers(f: Figure, colour: str, fit: float = 1.0) -> None:
     f.add(spline(seat), colour, Part.BOTTOM, 117)
 
 
-def boots(f: Figure, colour: str, height: float) -> None:
+def boots(f: DrawnFigure, colour: str, height: float) -> None:
     """Boots up to `height` of the shin."""
     k = f.thickness
     for i, side in enumerate(_far_first(f)):
@@ -141,7 +141,7 @@ def boots(f: Figure, colour: str, height: float) -> None:
         f.mark(item, creases, "shade", 0.8)
 
 
-def _far_first(f: Figure) -> tuple[str, str]:
+def _far_first(f: DrawnFigure) -> tuple[str, str]:
     return ("right", "left") if f.turn > 0 else ("left", "right")
 
 
@@ -149,7 +149,7 @@ def _far_first(f: Figure) -> tuple[str, str]:
 
 
 def tunic(
-    f: Figure,
+    f: DrawnFigure,
     colour: str,
     length: float,
     belt: str | None = None,
@@ -192,7 +192,7 @@ def tunic(
         _belt(f, item, whole, belt)
 
 
-def _belt(f: Figure, under: Item, shape: object, colour: str) -> None:
+def _belt(f: DrawnFigure, under: Item, shape: object, colour: str) -> None:
     w, y = f.hip_width + 0.32, f.torso * 0.70
     upper = spline([f.at(-w, y), f.at(0, y + 0.04), f.at(w, y)], False, 6)
     lower = upper + f.down * 0.11
@@ -203,7 +203,7 @@ def _belt(f: Figure, under: Item, shape: object, colour: str) -> None:
     f.mark(under, lower + f.down * 0.05, "shade", 0.5, 1.5)
 
 
-def sleeves(f: Figure, colour: str, reach: float = 1.0, width: float = 1.0, cuff: bool = False, trim: str | None = None) -> None:
+def sleeves(f: DrawnFigure, colour: str, reach: float = 1.0, width: float = 1.0, cuff: bool = False, trim: str | None = None) -> None:
     """Sleeves to `reach` of the arm: 0.5 is the elbow, 1 the wrist."""
     k = f.thickness
     for side, sign in SIDES:
@@ -253,13 +253,13 @@ def sleeves(f: Figure, colour: str, reach: float = 1.0, width: float = 1.0, cuff
             f.add(spline(band, True, 4), trim, Part.SLEEVE, slot + 0.3, shade=0.3)
 
 
-def collar(f: Figure, colour: str) -> None:
+def collar(f: DrawnFigure, colour: str) -> None:
     for s in (-1, 1):
         leaf = [f.at(s * 0.15, -0.11), f.at(s * 0.30, -0.01), f.at(s * 0.25, 0.17), f.at(s * 0.03, 0.14)]
         f.add(spline(leaf, True, 5), colour, Part.TOP, 136, shade=0.3)
 
 
-def scarf(f: Figure, colour: str, lift: float = 0.0) -> None:
+def scarf(f: DrawnFigure, colour: str, lift: float = 0.0) -> None:
     loop = [f.at(-0.27, -0.09), f.at(-0.24, 0.06), f.at(0, 0.15), f.at(0.24, 0.06), f.at(0.27, -0.09), f.at(0.12, 0), f.at(-0.12, 0)]
     item = f.add(spline(loop), colour, Part.ACCESSORY, 136 + lift, shade=0.35)
     f.mark(item, taper([f.at(-0.24, -0.02), f.at(0, 0.08), f.at(0.22, -0.02)], 0.016), "shade", 0.8)
@@ -267,7 +267,7 @@ def scarf(f: Figure, colour: str, lift: float = 0.0) -> None:
     f.add(f.blown(end, f.j["neck"][1] + 0.08, 0.9), colour, Part.ACCESSORY, 135.5 + lift, shade=0.3)
 
 
-def apron(f: Figure, colour: str) -> None:
+def apron(f: DrawnFigure, colour: str) -> None:
     w, t, base = f.shoulder_width, f.torso, f.colour(colour)
     left, right = _skirt_edges(f, 0.92, 0.05, f.hip_width + 0.05)
     middle = (left + right) / 2
@@ -303,7 +303,7 @@ def apron(f: Figure, colour: str) -> None:
     f.add(tool, "cream", Part.ACCESSORY, 130.5, shade=0.0, drop=0.1)
 
 
-def coat(f: Figure, colour: str, trim: str, length: float) -> None:
+def coat(f: DrawnFigure, colour: str, trim: str, length: float) -> None:
     t = f.torso
     left, right = _skirt_edges(f, length, 0.22, f.hip_width + 0.12)
     skirt, hem = _sheet(f, left, right, 0.035)
@@ -341,7 +341,7 @@ def coat(f: Figure, colour: str, trim: str, length: float) -> None:
         f.mark(item, leaves, trim, 0.9)
 
 
-def cape(f: Figure, colour: str, hood: bool, length: float) -> None:
+def cape(f: DrawnFigure, colour: str, hood: bool, length: float) -> None:
     """A closed cape over both arms; a raised hand comes out above it."""
     t, base = f.torso, f.colour(colour)
     bottom = f.j["neck"][1] + t * length + 0.28
@@ -376,7 +376,7 @@ def cape(f: Figure, colour: str, hood: bool, length: float) -> None:
         _hood(f, colour)
 
 
-def hood_opening(f: Figure) -> Points:
+def hood_opening(f: DrawnFigure) -> Points:
     """Outline of the opening of a hood, through which face and hair are seen."""
     if f.profile:
         return f.on_side(
@@ -416,7 +416,7 @@ def hood_opening(f: Figure) -> Points:
     )
 
 
-def _hood(f: Figure, colour: str) -> None:
+def _hood(f: DrawnFigure, colour: str) -> None:
     base = f.colour(colour)
     if f.profile:
         outside = f.on_side(
@@ -465,7 +465,7 @@ def _hood(f: Figure, colour: str) -> None:
     f.mark(item, edge, "lit", 0.55)
 
 
-def cloak(f: Figure, colour: str, lining: str) -> None:
+def cloak(f: DrawnFigure, colour: str, lining: str) -> None:
     """An open cloak: a sheet behind the figure, two drapes in front, a mantle and a clasp."""
     j, t = f.j, f.torso
     foot = max(j["right ankle"][1], j["left ankle"][1]) - 0.15
@@ -544,7 +544,7 @@ def cloak(f: Figure, colour: str, lining: str) -> None:
     f.add(ellipse(f.at(0, 0.17), 0.036, 0.036), "teal", Part.ACCESSORY, 174, shade=0.0, line=0.5, drop=0.0)
 
 
-def sash(f: Figure, colour: str) -> None:
+def sash(f: DrawnFigure, colour: str) -> None:
     """A broad band at the waist with two hanging ends."""
     w, y = f.hip_width + 0.20, f.torso * 0.62
     band = spline(
@@ -560,7 +560,7 @@ def sash(f: Figure, colour: str) -> None:
         f.add(end, colour, Part.ACCESSORY, 128.2, shade=0.3, drop=0.5)
 
 
-def bib(f: Figure, colour: str) -> None:
+def bib(f: DrawnFigure, colour: str) -> None:
     """The upper part of overalls: a bib on two straps."""
     w, t = f.shoulder_width, f.torso
     front = [
@@ -589,7 +589,7 @@ def bib(f: Figure, colour: str) -> None:
         f.add(ellipse(f.at(s * w * 0.42, t * 0.31), 0.035, 0.035), "brass", Part.ACCESSORY, 132, shade=0.1, drop=0.1)
 
 
-def plates(f: Figure, colour: str) -> None:
+def plates(f: DrawnFigure, colour: str) -> None:
     """Armour of overlapping bark plates over chest, shoulders and hips."""
     t, base = f.torso, f.colour(colour)
     rng = f.rng
@@ -641,7 +641,7 @@ def plates(f: Figure, colour: str) -> None:
             )
 
 
-def satchel(f: Figure, colour: str) -> None:
+def satchel(f: DrawnFigure, colour: str) -> None:
     """A bag at the hip on a strap across the chest."""
     w, t = f.shoulder_width, f.torso
     strap = ribbon([f.at(-w * 0.62, -0.04), f.at(-0.08, t * 0.42), f.at(f.hip_width + 0.16, t * 0.92)], [0.045] * 3)
@@ -654,7 +654,7 @@ def satchel(f: Figure, colour: str) -> None:
     f.add(ellipse(c + point(0, 0.06), 0.035, 0.035), "brass", Part.ACCESSORY, 169.2, shade=0.1, drop=0.1)
 
 
-def neck_ring(f: Figure, colour: str) -> None:
+def neck_ring(f: DrawnFigure, colour: str) -> None:
     """The brass ring of a diver's suit, with its bolts, and a weight on the chest."""
     ring = spline(
         [f.at(-0.52, 0.04), f.at(-0.30, -0.12), f.at(0.30, -0.12), f.at(0.52, 0.04), f.at(0.34, 0.24), f.at(0, 0.32), f.at(-0.34, 0.24)],
@@ -676,7 +676,7 @@ def neck_ring(f: Figure, colour: str) -> None:
     )
 
 
-def veil_hat(f: Figure, colour: str) -> None:
+def veil_hat(f: DrawnFigure, colour: str) -> None:
     """A straw hat with a veil of fine net down to the shoulders."""
     veil = spline(
         f.on_head([(-0.62, -0.24), (0.62, -0.24), (0.66, 0.30), (0.58, 0.72), (0.2, 0.82), (-0.2, 0.82), (-0.58, 0.72), (-0.66, 0.30)])
@@ -695,7 +695,7 @@ def veil_hat(f: Figure, colour: str) -> None:
     f.mark(crown, ribbon(f.on_head([(-0.5, -0.30), (0, -0.25), (0.5, -0.30)]), [0.045] * 3), "b", 0.95)
 
 
-def _pattern(f: Figure, item: Item, colour: str) -> None:
+def _pattern(f: DrawnFigure, item: Item, colour: str) -> None:
     """The outfit's pattern in its second colour, on cloth of its first; it hangs along the spine."""
     kind = f.is_.pattern
     if kind == "plain" or colour != "a":

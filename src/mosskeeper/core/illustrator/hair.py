@@ -11,8 +11,8 @@ import numpy as np
 
 from mosskeeper.core.illustrator import profile_hair
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.figure import Figure
-from mosskeeper.core.illustrator.locks import Hair, Layer, Style, cap, combed, curl, lock, plait
+from mosskeeper.core.illustrator.figure import DrawnFigure
+from mosskeeper.core.illustrator.locks import Hair, HairLayer, Style, cap, combed, curl, lock, plait
 from mosskeeper.core.illustrator.shapes import (
     Points,
     ellipse,
@@ -27,7 +27,7 @@ from mosskeeper.core.illustrator.vocabulary.colours import Rgb
 from mosskeeper.core.illustrator.vocabulary.outfits import covers_shoulders
 
 
-def build(f: Figure) -> Hair:
+def build(f: DrawnFigure) -> Hair:
     """The figure's hair in figure coordinates."""
     local = profile_hair.build(f) if f.profile else STYLES[f.is_.hair](f.turn, f.rng)
     with f.stretched(f.is_.hair_size, 0.42, -0.35):
@@ -39,7 +39,7 @@ def build(f: Figure) -> Hair:
     return local
 
 
-def _moved(f: Figure, p: Points, held_to: float) -> Points:
+def _moved(f: DrawnFigure, p: Points, held_to: float) -> Points:
     """Hair that hangs below where the head holds it follows the wind; a nodding head shows more or less of its crown."""
     if f.nod and not f.profile:
         p = p + (0, 1) * (f.nod * 0.055 * np.clip(1 - np.abs(p[:, 1:] + 0.25) / 0.55, 0, 1))
@@ -49,7 +49,7 @@ def _moved(f: Figure, p: Points, held_to: float) -> Points:
     return f.blown(p * mirror, held_to, 0.42) * mirror
 
 
-def hood_inside(f: Figure) -> Points:
+def hood_inside(f: DrawnFigure) -> Points:
     """What hair may show of itself under a hood."""
     if f.profile:
         return f.on_side(spline([(-0.02, 0.5), (-0.06, 0.1), (-0.02, -0.40), (0.2, -0.62), (0.6, -0.5), (0.6, 0.5)]))
@@ -71,7 +71,7 @@ def hood_inside(f: Figure) -> Points:
     )
 
 
-def draw(f: Figure, hair: Hair) -> None:
+def draw(f: DrawnFigure, hair: Hair) -> None:
     colour = f.hair_colour
     if not f.hood:
         _layer(f, hair.back, 105, colour * 0.80)
@@ -80,7 +80,7 @@ def draw(f: Figure, hair: Hair) -> None:
     _layer(f, hair.front, 160, colour, shine=True)
 
 
-def _layer(f: Figure, layer: Layer, slot: float, colour: Rgb, shine: bool = False) -> None:
+def _layer(f: DrawnFigure, layer: HairLayer, slot: float, colour: Rgb, shine: bool = False) -> None:
     if not layer.outlines:
         return
     shape = f.union(layer.outlines)
@@ -133,7 +133,7 @@ def cropped(turn: float, rng: np.random.Generator) -> Hair:
         0.014,
         rng,
     )
-    return Hair(back=Layer([spline(_NAPE)]), front=Layer(front, strands))
+    return Hair(back=HairLayer([spline(_NAPE)]), front=HairLayer(front, strands))
 
 
 def bob(turn: float, rng: np.random.Generator) -> Hair:
@@ -180,7 +180,7 @@ def bob(turn: float, rng: np.random.Generator) -> Hair:
             for k in range(3)
         ]
     behind = [(points((x * 0.8, -0.1), (x, 0.2), (x * 0.95, 0.46)), 0.015) for x in np.linspace(-0.52, 0.52, 9)]
-    return Hair(back=Layer([back], behind), front=Layer(front, strands))
+    return Hair(back=HairLayer([back], behind), front=HairLayer(front, strands))
 
 
 def _long(turn: float, wave: float) -> Hair:
@@ -251,7 +251,7 @@ def _long(turn: float, wave: float) -> Hair:
                     0.014,
                 )
             )
-    return Hair(back=Layer([back], behind), front=Layer(front, strands))
+    return Hair(back=HairLayer([back], behind), front=HairLayer(front, strands))
 
 
 def long_straight(turn: float, rng: np.random.Generator) -> Hair:
@@ -262,7 +262,7 @@ def long_wavy(turn: float, rng: np.random.Generator) -> Hair:
     return _long(turn, 0.085)
 
 
-def _drawn_back(rng: np.random.Generator, to: tuple[float, float]) -> Layer:
+def _drawn_back(rng: np.random.Generator, to: tuple[float, float]) -> HairLayer:
     hairline = [
         (0.40, 0.06),
         (0.375, -0.12),
@@ -286,7 +286,7 @@ def _drawn_back(rng: np.random.Generator, to: tuple[float, float]) -> Layer:
         0.013,
         rng,
     )
-    return Layer(front, strands)
+    return HairLayer(front, strands)
 
 
 def bun(turn: float, rng: np.random.Generator) -> Hair:
@@ -303,7 +303,7 @@ def bun(turn: float, rng: np.random.Generator) -> Hair:
         )
         for t in np.linspace(0, 6.28, 9)
     ]
-    return Hair(crown=Layer([knot], turns), front=_drawn_back(rng, (x, -0.62)))
+    return Hair(crown=HairLayer([knot], turns), front=_drawn_back(rng, (x, -0.62)))
 
 
 def ponytail(turn: float, rng: np.random.Generator) -> Hair:
@@ -312,7 +312,7 @@ def ponytail(turn: float, rng: np.random.Generator) -> Hair:
     strands = [(np.array(tail) + (k, 0), 0.015) for k in (-0.07, -0.02, 0.03, 0.08)]
     band = ellipse((s * 0.30, -0.555), 0.07, 0.09, 0.4)
     return Hair(
-        back=Layer([spline(_NAPE), lock(tail, [0.08, 0.12, 0.17, 0.17, 0.13, 0.0]), band], strands),
+        back=HairLayer([spline(_NAPE), lock(tail, [0.08, 0.12, 0.17, 0.17, 0.13, 0.0]), band], strands),
         front=_drawn_back(rng, (s * 0.2, -0.56)),
     )
 
@@ -327,7 +327,7 @@ def curls(turn: float, rng: np.random.Generator) -> Hair:
         for q in (1.12, 0.85)
         for t in np.linspace(-0.2, np.pi + 0.2, 13)
     ]
-    return Hair(back=Layer(back, behind), front=_curly_front(turn, rng, 1.0))
+    return Hair(back=HairLayer(back, behind), front=_curly_front(turn, rng, 1.0))
 
 
 def short_curls(turn: float, rng: np.random.Generator) -> Hair:
@@ -336,10 +336,10 @@ def short_curls(turn: float, rng: np.random.Generator) -> Hair:
         rx, ry = rng.uniform(0.07, 0.10, 2)
         back.append(ellipse((0.47 * np.cos(t), -0.14 - 0.45 * np.sin(t)), rx, ry, n=12))
     behind = [curl((0.45 * np.cos(t), -0.14 - 0.44 * np.sin(t)), 0.055, rng.uniform(0, 6)) for t in np.linspace(-0.1, np.pi + 0.1, 15)]
-    return Hair(back=Layer(back, behind), front=_curly_front(turn, rng, 0.82))
+    return Hair(back=HairLayer(back, behind), front=_curly_front(turn, rng, 0.82))
 
 
-def _curly_front(turn: float, rng: np.random.Generator, size: float) -> Layer:
+def _curly_front(turn: float, rng: np.random.Generator, size: float) -> HairLayer:
     hairline = [(0.38, 0.0), (0.36, -0.15), (0.28, -0.25), (0.1, -0.30), (-0.1, -0.30), (-0.28, -0.25), (-0.36, -0.15), (-0.38, 0.0)]
     front = [cap(0.0, hairline, 0.0)]
     for t in np.linspace(0.12, np.pi - 0.12, 10):
@@ -354,10 +354,10 @@ def _curly_front(turn: float, rng: np.random.Generator, size: float) -> Layer:
         for q in (1.0, 1.25)
         for t in np.linspace(-0.1, np.pi + 0.1, 11)
     ]
-    return Layer(front, strands)
+    return HairLayer(front, strands)
 
 
-def _braid_front(rng: np.random.Generator) -> Layer:
+def _braid_front(rng: np.random.Generator) -> HairLayer:
     hairline = [(0.39, 0.08), (0.37, -0.10), (0.30, -0.20), (0.10, -0.27), (-0.08, -0.38), (-0.24, -0.27), (-0.37, -0.10), (-0.39, 0.08)]
     front = [
         cap(0.01, hairline, 0.12),
@@ -372,7 +372,7 @@ def _braid_front(rng: np.random.Generator) -> Layer:
         0.013,
         rng,
     )
-    return Layer(front, strands)
+    return HairLayer(front, strands)
 
 
 def braid(turn: float, rng: np.random.Generator) -> Hair:
@@ -380,16 +380,16 @@ def braid(turn: float, rng: np.random.Generator) -> Hair:
     s = float(-np.tanh(turn * 9)) if abs(turn) > 0.02 else 1.0
     s = np.sign(s) * max(abs(s), 0.75)
     hang = [(s * 0.40, 0.22), (s * 0.50, 0.50), (s * 0.46, 0.80), (s * 0.38, 1.15), (s * 0.40, 1.42)]
-    return Hair(back=Layer([spline(_NAPE)]), front=_braid_front(rng), over=plait(hang, 1.0))
+    return Hair(back=HairLayer([spline(_NAPE)]), front=_braid_front(rng), over=plait(hang, 1.0))
 
 
 def two_braids(turn: float, rng: np.random.Generator) -> Hair:
-    over = Layer()
+    over = HairLayer()
     for s in (-1, 1):
         woven = plait([(s * 0.42, 0.20), (s * 0.52, 0.46), (s * 0.50, 0.74), (s * 0.44, 1.02), (s * 0.45, 1.2)], 0.84)
         over.outlines += woven.outlines
         over.strands += woven.strands
-    return Hair(back=Layer([spline(_NAPE)]), front=_braid_front(rng), over=over)
+    return Hair(back=HairLayer([spline(_NAPE)]), front=_braid_front(rng), over=over)
 
 
 def shaved(turn: float, rng: np.random.Generator) -> Hair:
@@ -407,7 +407,7 @@ def shaved(turn: float, rng: np.random.Generator) -> Hair:
         (points((x, y), (x + 0.012, y - 0.03)), 0.007)
         for x, y in zip(rng.uniform(-0.38, 0.38, 40), rng.uniform(-0.52, -0.36, 40), strict=True)
     ]
-    return Hair(front=Layer([cap(-0.045, hairline, -0.04)], stubble))
+    return Hair(front=HairLayer([cap(-0.045, hairline, -0.04)], stubble))
 
 
 def receding(turn: float, rng: np.random.Generator) -> Hair:
@@ -419,7 +419,7 @@ def receding(turn: float, rng: np.random.Generator) -> Hair:
     strands = [
         (points((s * 0.40, -0.28), (s * (0.44 + k), -0.15), (s * (0.44 + k), 0.1)), 0.012) for s in (-1, 1) for k in (-0.03, 0.0, 0.03)
     ]
-    return Hair(back=Layer([spline(_NAPE)]), front=Layer(front, strands))
+    return Hair(back=HairLayer([spline(_NAPE)]), front=HairLayer(front, strands))
 
 
 def pixie(turn: float, rng: np.random.Generator) -> Hair:
@@ -437,7 +437,7 @@ def pixie(turn: float, rng: np.random.Generator) -> Hair:
         0.013,
         rng,
     )
-    return Hair(back=Layer([spline(_NAPE)]), front=Layer(front, strands))
+    return Hair(back=HairLayer([spline(_NAPE)]), front=HairLayer(front, strands))
 
 
 def long_fringe(turn: float, rng: np.random.Generator) -> Hair:
@@ -479,7 +479,7 @@ def low_bun(turn: float, rng: np.random.Generator) -> Hair:
         )
         for t in np.linspace(0, 6.28, 8)
     ]
-    return Hair(back=Layer([spline(_NAPE), knot], turns), front=_drawn_back(rng, (0.0, -0.57)))
+    return Hair(back=HairLayer([spline(_NAPE), knot], turns), front=_drawn_back(rng, (0.0, -0.57)))
 
 
 def crown_braid(turn: float, rng: np.random.Generator) -> Hair:
@@ -493,7 +493,7 @@ def crown_braid(turn: float, rng: np.random.Generator) -> Hair:
             c = (r * np.cos(m), -0.13 - r * 0.90 * np.sin(m))
             lobes.append(ellipse(c, 0.095, 0.062, -m + side * 0.7, 16))
             strands.append((points(c + np.array((-0.04, 0.02)), c, c + np.array((0.05, -0.02))), 0.013))
-    return Hair(back=Layer([spline(_NAPE)]), crown=Layer(lobes, strands), front=front)
+    return Hair(back=HairLayer([spline(_NAPE)]), crown=HairLayer(lobes, strands), front=front)
 
 
 STYLES: dict[str, Style] = {

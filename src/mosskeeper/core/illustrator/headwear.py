@@ -7,21 +7,21 @@ from collections.abc import Callable
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.figure import Figure
+from mosskeeper.core.illustrator.figure import DrawnFigure
 from mosskeeper.core.illustrator.shapes import ellipse, point, ribbon, spline, taper
 
 _SKULL = 0.50  # half width of what sits on the skull, however large a hat is
 _BRIM = -0.20  # height from which a crown rises
 
 
-def draw(f: Figure) -> None:
+def draw(f: DrawnFigure) -> None:
     wear = HEADWEAR[f.is_.headwear]
     if wear is not None and not f.hood:
         with f.coloured(f.is_.headwear_colours), f.stretched(f.is_.headwear_size, _SKULL, _BRIM):
             wear(f)
 
 
-def _crown(f: Figure, low: float, height: float, spread: float = 0.0) -> list[tuple[float, float]]:
+def _crown(f: DrawnFigure, low: float, height: float, spread: float = 0.0) -> list[tuple[float, float]]:
     k = 0.07 if f.is_.hair in ("curls", "short curls") else 0.0
     w = 0.50 + k + spread
     return [
@@ -36,7 +36,7 @@ def _crown(f: Figure, low: float, height: float, spread: float = 0.0) -> list[tu
     ]
 
 
-def hat(f: Figure) -> None:
+def hat(f: DrawnFigure) -> None:
     """A felt hat with a wide brim and a band."""
     colour = f.colour("b")
     turn = f.turn * 0.05
@@ -61,7 +61,7 @@ def hat(f: Figure) -> None:
     f.mark(crown, taper(f.on_head([(-0.12, -0.74), (0.0, -0.66), (0.14, -0.76)]), 0.03), "shade", 0.7, 0.8)
 
 
-def cap(f: Figure) -> None:
+def cap(f: DrawnFigure) -> None:
     """A soft cap with a short peak."""
     colour, turn = f.colour("b"), f.turn
     dome = f.add(spline(f.on_head(_crown(f, -0.20, 0.50, 0.02))), colour, Part.HEADWEAR, 164, shade=0.7)
@@ -79,7 +79,7 @@ def cap(f: Figure) -> None:
     f.add(ellipse(f.on_head((0, -0.70))[0], 0.035, 0.03), f.colour("a"), Part.HEADWEAR, 165, shade=0.2, drop=0.2)
 
 
-def headscarf(f: Figure) -> None:
+def headscarf(f: DrawnFigure) -> None:
     """A scarf tied under the chin's side, hair showing at the brow."""
     colour, turn = f.colour("a"), f.turn
     outer = _crown(f, 0.14, 0.80, 0.02)
@@ -103,5 +103,5 @@ def headscarf(f: Figure) -> None:
     f.add(ellipse(knot, 0.06, 0.05), colour, Part.HEADWEAR, 164.5, shade=0.3, drop=0.3)
 
 
-HEADWEAR: dict[str, Callable[[Figure], None] | None] = {"none": None, "hat": hat, "cap": cap, "headscarf": headscarf}
+HEADWEAR: dict[str, Callable[[DrawnFigure], None] | None] = {"none": None, "hat": hat, "cap": cap, "headscarf": headscarf}
 CROWN = {"hat": 0.22, "cap": 0.12}  # hh that it rises above the skull

@@ -16,7 +16,7 @@ class Sized(Protocol):
 T = TypeVar("T", bound=Sized)
 
 
-class Kept:
+class LayerCache:
     """The most recently used things by what they were made from. Any thread may ask; what is kept is never changed."""
 
     def __init__(self, limit: int = 160_000_000) -> None:

@@ -22,7 +22,7 @@ U8 = NDArray[np.uint8]
 
 
 @dataclass(frozen=True, slots=True)
-class Layer:
+class PaintedLayer:
     """What was painted, cut to where there is something."""
 
     corner: tuple[int, int]  # x, y px
@@ -35,7 +35,7 @@ class Layer:
     def nbytes(self) -> int:
         return self.colours.nbytes + self.packed.nbytes + (0 if self.albedo is None else self.albedo.nbytes)
 
-    def lay(self, sheet: Sheet) -> None:
+    def lay(self, sheet: PaintSheet) -> None:
         """Lays the layer over what is drawn so far."""
         if not self.colours.size:
             return
@@ -49,7 +49,7 @@ class Layer:
 
 
 @dataclass(slots=True)
-class Sheet:
+class PaintSheet:
     """A picture being drawn: opaque colours (H, W, 4), packed maps (H, W, 4), unlit colours (H, W, 3) where asked, lamps."""
 
     colours: U8
@@ -58,13 +58,13 @@ class Sheet:
     lamps: list[Lamp]
 
     @staticmethod
-    def of(colours: U8, packed: U8, lamps: tuple[Lamp, ...], with_albedo: bool) -> Sheet:
+    def of(colours: U8, packed: U8, lamps: tuple[Lamp, ...], with_albedo: bool) -> PaintSheet:
         """Copies, to be drawn on."""
         albedo = np.zeros((*colours.shape[:2], 3), np.uint8) if with_albedo else None
-        return Sheet(colours.copy(), packed.copy(), albedo, list(lamps))
+        return PaintSheet(colours.copy(), packed.copy(), albedo, list(lamps))
 
 
-def painted(painter: Painter, canvas: Canvas, items: list[Item], lamps: list[Lamp], with_albedo: bool) -> Layer:
+def painted(painter: Painter, canvas: Canvas, items: list[Item], lamps: list[Lamp], with_albedo: bool) -> PaintedLayer:
     """A layer of items in painter's order."""
     colours = np.zeros((canvas.height, canvas.width, 4), np.uint8)
     info = skia.ImageInfo.MakeN32Premul(canvas.width, canvas.height).makeColorType(skia.kRGBA_8888_ColorType)
@@ -76,7 +76,7 @@ def painted(painter: Painter, canvas: Canvas, items: list[Item], lamps: list[Lam
     rows, columns = np.flatnonzero(colours[:, :, 3].any(1)), np.flatnonzero(colours[:, :, 3].any(0))
     if not rows.size:
         nothing = np.zeros((0, 0, 4), np.uint8)
-        return Layer((0, 0), nothing, nothing, None, tuple(lamps))
+        return PaintedLayer((0, 0), nothing, nothing, None, tuple(lamps))
     x, y = int(columns[0]), int(rows[0])
     cut = np.s_[y : int(rows[-1]) + 1, x : int(columns[-1]) + 1]
     albedo = None
@@ -84,10 +84,10 @@ def painted(painter: Painter, canvas: Canvas, items: list[Item], lamps: list[Lam
         whole = np.zeros_like(colours)
         maps.albedo(whole, items)
         albedo = np.ascontiguousarray(whole[cut][:, :, :3])
-    return Layer((x, y), np.ascontiguousarray(colours[cut]), np.ascontiguousarray(packed[cut]), albedo, tuple(lamps))
+    return PaintedLayer((x, y), np.ascontiguousarray(colours[cut]), np.ascontiguousarray(packed[cut]), albedo, tuple(lamps))
 
 
-def blurred(layer: Layer, blur: float, canvas: Canvas) -> Layer:
+def blurred(layer: PaintedLayer, blur: float, canvas: Canvas) -> PaintedLayer:
     """The layer out of focus; `blur` in px. Its labels stay sharp."""
     if not layer.colours.size:
         return layer
@@ -101,7 +101,7 @@ def blurred(layer: Layer, blur: float, canvas: Canvas) -> Layer:
         albedo = np.zeros((canvas.height, canvas.width, 3), np.uint8)
         albedo[here] = layer.albedo
     soft = np.ascontiguousarray(cv2.GaussianBlur(whole, (0, 0), blur), np.uint8)
-    return Layer((0, 0), soft, packed, albedo, layer.lamps)
+    return PaintedLayer((0, 0), soft, packed, albedo, layer.lamps)
 
 
 @numba.njit(cache=True)  # type: ignore[untyped-decorator]

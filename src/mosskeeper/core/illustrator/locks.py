@@ -18,17 +18,17 @@ Strand = tuple[Points, float]
 
 
 @dataclass(slots=True)
-class Layer:
+class HairLayer:
     outlines: list[Points] = field(default_factory=list)
     strands: list[Strand] = field(default_factory=list)
 
 
 @dataclass(slots=True)
 class Hair:
-    back: Layer = field(default_factory=Layer)
-    crown: Layer = field(default_factory=Layer)  # behind the face, above the skull: a bun
-    front: Layer = field(default_factory=Layer)
-    over: Layer = field(default_factory=Layer)  # over the clothes: braids
+    back: HairLayer = field(default_factory=HairLayer)
+    crown: HairLayer = field(default_factory=HairLayer)  # behind the face, above the skull: a bun
+    front: HairLayer = field(default_factory=HairLayer)
+    over: HairLayer = field(default_factory=HairLayer)  # over the clothes: braids
 
 
 Style = Callable[[float, np.random.Generator], Hair]
@@ -75,7 +75,7 @@ def curl(centre: tuple[float, float], radius: float, start: float) -> Strand:
     return np.stack([centre[0] + r * np.cos(a), centre[1] + r * np.sin(a)], 1), 0.014
 
 
-def plait(control: ArrayLike, thickness: float) -> Layer:
+def plait(control: ArrayLike, thickness: float) -> HairLayer:
     """A three-strand plait along a curve: overlapping lobes to both sides, and a loose tip."""
     n = 12
     path = resample(spline(control, False, 6), n)
@@ -88,4 +88,4 @@ def plait(control: ArrayLike, thickness: float) -> Layer:
             strands.append((points(c + (-0.05 * side, -0.05), c, c + (0.04 * side, 0.06)), 0.014))
     tip = path[-1]
     lobes.append(lock([tip - (0, 0.03), tip + (0.02, 0.12), tip + (0, 0.26)], [0.04, 0.075, 0.0]))
-    return Layer(lobes, strands)
+    return HairLayer(lobes, strands)

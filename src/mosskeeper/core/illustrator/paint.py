@@ -31,7 +31,7 @@ class Halo:
     radius: float
 
 
-class Palette:
+class LitPalette:
     """The light of one picture, applied to albedos. `haze` is the density of the air, by place and weather.
 
     Three numbers at a time are reckoned with as plain floats: as arrays they cost ten times as much, for every item and mark.
@@ -146,7 +146,7 @@ class Painter:
     `figure_px` is the height of a head in pixels / 0.78: form shadows and contact shadows scale with it.
     """
 
-    def __init__(self, display: DisplayList, palette: Palette, figure_px: float) -> None:
+    def __init__(self, display: DisplayList, palette: LitPalette, figure_px: float) -> None:
         self.display, self.palette = display, palette
         self.finish, self.light = palette.finish, palette.light
         self.unit = display.unit

@@ -15,7 +15,7 @@ from threading import local
 from typing import Any
 
 from mosskeeper.core.illustrator import accessories, body, face, garments, hair, headwear, profile, props
-from mosskeeper.core.illustrator.figure import SIDES, Figure
+from mosskeeper.core.illustrator.figure import SIDES, DrawnFigure
 from mosskeeper.core.illustrator.items import Item, Lamp, dyed
 from mosskeeper.core.illustrator.locks import Hair
 from mosskeeper.core.illustrator.shapes import Points
@@ -49,7 +49,7 @@ class _Part:
     gave: Any
     serial: int  # no other part ever has it
 
-    def suits(self, f: Figure, random: _Random) -> bool:
+    def suits(self, f: DrawnFigure, random: _Random) -> bool:
         """Whether it would be built in the same way for this figure."""
         return (
             self.drew in (None, random)
@@ -67,7 +67,7 @@ _kept = _Kept()
 _serials = itertools.count()
 
 
-def draw(f: Figure, where: Hashable) -> None:
+def draw(f: DrawnFigure, where: Hashable) -> None:
     """Adds all items of a figure to its display.
 
     Parameters
@@ -95,12 +95,12 @@ def draw(f: Figure, where: Hashable) -> None:
     f.display.items[before:] = dyed(f.display.items[before:], f.colour)
 
 
-def _hands(f: Figure, holding: tuple[str, ...]) -> None:
+def _hands(f: DrawnFigure, holding: tuple[str, ...]) -> None:
     for side, sign in SIDES:
         body.hand(f, side, sign, side in holding)
 
 
-def _built(f: Figure, key: Hashable, build: Callable[[], Any]) -> _Part:
+def _built(f: DrawnFigure, key: Hashable, build: Callable[[], Any]) -> _Part:
     """Adds what a part consists of, built anew where none is kept that would be the same."""
     display, random = f.display, _random(f)
     kept = _kept.parts.setdefault(key, [])
@@ -121,7 +121,7 @@ def _built(f: Figure, key: Hashable, build: Callable[[], Any]) -> _Part:
     return found
 
 
-def _noted(f: Figure, random: _Random, build: Callable[[], Any]) -> _Part:
+def _noted(f: DrawnFigure, random: _Random, build: Callable[[], Any]) -> _Part:
     """Builds a part, with what it was built from."""
     display, person, air = f.display, f.is_, f.air
     items, lamps, marks = len(display.items), len(display.lamps), set(f.landmarks)
@@ -144,6 +144,6 @@ def _noted(f: Figure, random: _Random, build: Callable[[], Any]) -> _Part:
     )
 
 
-def _random(f: Figure) -> _Random:
+def _random(f: DrawnFigure) -> _Random:
     state = f.rng.bit_generator.state
     return state["state"]["state"], state["has_uint32"], state["uinteger"]

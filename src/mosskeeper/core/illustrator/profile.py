@@ -10,7 +10,7 @@ import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.face import FRAME, MOUTH_INSIDE, WHITE_OF_EYE, line_colour
-from mosskeeper.core.illustrator.figure import Figure
+from mosskeeper.core.illustrator.figure import DrawnFigure
 from mosskeeper.core.illustrator.items import Item
 from mosskeeper.core.illustrator.shapes import Points, ellipse, point, spline, taper
 from mosskeeper.core.illustrator.vocabulary.colours import EYE_COLOURS, Rgb, named
@@ -19,7 +19,7 @@ _EYE = (0.275, 0.068)
 _FRECKLES = ((0.24, 0.17), (0.29, 0.165), (0.20, 0.19), (0.26, 0.20), (0.31, 0.195), (0.17, 0.17), (0.22, 0.225), (0.36, 0.15))
 
 
-def draw(f: Figure, fringe: list[Points]) -> None:
+def draw(f: DrawnFigure, fringe: list[Points]) -> None:
     """Draws the head; `fringe` are the outlines of hair that throws its shadow on it."""
     line = line_colour(f)
     face = f.add(contour(f), f.skin, Part.FACE, 150, shade=0.75, drop=0.6)
@@ -41,25 +41,25 @@ def draw(f: Figure, fringe: list[Points]) -> None:
         _glasses(f)
 
 
-def _y(f: Figure, y: float) -> float:
+def _y(f: DrawnFigure, y: float) -> float:
     """Heights below the middle of the head stretch with the length of the face."""
     return y * (1 + f.body.face_length) * f.is_.face.length if y > 0 else y
 
 
-def _side(f: Figure, *rows: tuple[float, float]) -> Points:
+def _side(f: DrawnFigure, *rows: tuple[float, float]) -> Points:
     return f.on_side([(x, _y(f, y)) for x, y in rows])
 
 
-def _mark_at(f: Figure, name: str, x: float, y: float) -> None:
+def _mark_at(f: DrawnFigure, name: str, x: float, y: float) -> None:
     f.landmarks[name] = f.px(_side(f, (x, y)))[0]
 
 
-def _nose_tip(f: Figure) -> tuple[float, float]:
+def _nose_tip(f: DrawnFigure) -> tuple[float, float]:
     g = f.is_.face
     return 0.40 + 0.064 * (0.5 + 0.5 * g.nose_length) * (0.7 + 0.3 * g.nose_width), 0.085 + 0.09 * g.nose_length
 
 
-def contour(f: Figure) -> Points:
+def contour(f: DrawnFigure) -> Points:
     """Outline of the head from the forehead over nose, lips, chin and nape to the crown."""
     g, e, body = f.is_.face, f.expression, f.body
     jaw, cheek = body.jaw + g.jaw, body.cheek + g.cheek
@@ -107,11 +107,11 @@ def contour(f: Figure) -> Points:
     return spline(_side(f, *outline), True, 5)
 
 
-def _near(f: Figure) -> str:
+def _near(f: DrawnFigure) -> str:
     return "right" if f.profile > 0 else "left"
 
 
-def _flesh(f: Figure, face: Item, line: Rgb) -> None:
+def _flesh(f: DrawnFigure, face: Item, line: Rgb) -> None:
     red = f.skin * np.array([1.02, 0.62, 0.58])
     f.mark(face, _side(f, *ellipse((0.17, 0.215), 0.115, 0.075)), red, 0.36 * f.expression.blush + 0.10, 3.4)
     tip = _nose_tip(f)
@@ -140,7 +140,7 @@ def _flesh(f: Figure, face: Item, line: Rgb) -> None:
         f.mark(face, spline(_side(f, *chin)), f.hair_colour * 0.5 + f.skin * 0.25, 0.20, 2.0)
 
 
-def _ear(f: Figure) -> None:
+def _ear(f: DrawnFigure) -> None:
     k = f.is_.face.ear_size
     outline = [
         (-0.115, -0.02),
@@ -157,7 +157,7 @@ def _ear(f: Figure) -> None:
     f.mark(ear, inner, "deep", 0.5)
 
 
-def _eye(f: Figure, face: Item, line: Rgb) -> None:
+def _eye(f: DrawnFigure, face: Item, line: Rgb) -> None:
     g, e, body = f.is_.face, f.expression, f.body
     size = g.eye_size * body.eye
     h = 0.070 * size * e.eye_open
@@ -203,7 +203,7 @@ def _eye(f: Figure, face: Item, line: Rgb) -> None:
         _mark_at(f, f"{near} {name}", *p)
 
 
-def _brow(f: Figure, line: Rgb) -> None:
+def _brow(f: DrawnFigure, line: Rgb) -> None:
     g, e = f.is_.face, f.expression
     sign = 1 if f.profile > 0 else -1
     y = _EYE[1] - 0.145 - e.brow_raise * 0.05 - g.brow_height + sign * e.brow_skew * 0.032
@@ -219,7 +219,7 @@ def _brow(f: Figure, line: Rgb) -> None:
         _mark_at(f, f"{_near(f)} brow {name}", *p)
 
 
-def _mouth(f: Figure, face: Item, line: Rgb) -> None:
+def _mouth(f: DrawnFigure, face: Item, line: Rgb) -> None:
     g, e, lip = f.is_.face, f.expression, f.body.lip
     curve, drop = e.mouth_curve, 0.055 * e.mouth_open
     corner = (0.375 - 0.085 * g.mouth_width * e.mouth_width, 0.318 - curve * 0.030 + drop * 0.3)
@@ -253,7 +253,7 @@ def _mouth(f: Figure, face: Item, line: Rgb) -> None:
     _mark_at(f, f"mouth {_near(f)}", *corner)
 
 
-def _beard(f: Figure) -> None:
+def _beard(f: DrawnFigure) -> None:
     outline = [
         (-0.12, 0.02),
         (-0.05, 0.02),
@@ -275,12 +275,12 @@ def _beard(f: Figure) -> None:
     f.mark(item, dark, "shade", 0.6, 0.3)
 
 
-def _moustache(f: Figure) -> None:
+def _moustache(f: DrawnFigure) -> None:
     stroke = _side(f, (0.41, 0.262), (0.34, 0.27), (0.27, 0.335))
     f.add(taper(stroke, 0.034, 0.35), np.clip(f.hair_colour * 1.06, 0, 1), Part.FACIAL_HAIR, 158, shade=0.2, drop=0.2)
 
 
-def _mark(f: Figure, face: Item, line: Rgb) -> None:
+def _mark(f: DrawnFigure, face: Item, line: Rgb) -> None:
     if f.is_.mark == "scar":
         stroke = _side(f, (0.19, 0.12), (0.165, 0.20), (0.20, 0.29))
         f.mark(face, taper(stroke, 0.017), np.clip(f.skin * 1.12 + 0.05, 0, 1), 0.85, vital=True)
@@ -288,7 +288,7 @@ def _mark(f: Figure, face: Item, line: Rgb) -> None:
         f.mark(face, _side(f, *ellipse((0.24, 0.28), 0.015, 0.017, n=12)), line * 0.7, 0.95, vital=True)
 
 
-def _glasses(f: Figure) -> None:
+def _glasses(f: DrawnFigure) -> None:
     x, y = _EYE[0] + 0.045, _EYE[1] + 0.01
     rim = [_side(f, *ellipse((x, y), 0.070, 0.122, n=24)), _side(f, *ellipse((x, y), 0.054, 0.105, n=24))[::-1]]
     f.plain(rim, FRAME, Part.ACCESSORY, 159, drop=0.2)

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from mosskeeper.core.illustrator.figure import Figure
-from mosskeeper.core.illustrator.locks import Hair, Layer, Strand, combed, curl, lock, plait
+from mosskeeper.core.illustrator.figure import DrawnFigure
+from mosskeeper.core.illustrator.locks import Hair, HairLayer, Strand, combed, curl, lock, plait
 from mosskeeper.core.illustrator.shapes import Points, ellipse, points, spline
 
 Curve = tuple[tuple[float, float], ...]
@@ -53,9 +53,9 @@ SIDES: dict[str, Side] = {
 }
 
 
-def build(f: Figure) -> Hair:
+def build(f: DrawnFigure) -> Hair:
     style, rng = SIDES.get(f.is_.hair, Side()), f.rng
-    made = Hair(front=Layer([_cap(style)], _combing(style, rng)))
+    made = Hair(front=HairLayer([_cap(style)], _combing(style, rng)))
     if style.tufts:
         for x, y, lean in ((0.22, -0.58, 0.14), (0.06, -0.66, 0.13), (-0.12, -0.66, 0.10), (-0.28, -0.60, 0.05)):
             made.front.outlines.append(lock([(x - 0.12, -0.40), (x, y * 0.94), (x + lean, y - 0.03)], [0.11, 0.08, 0.0]))
@@ -145,7 +145,7 @@ def _hang(made: Hair, style: Side) -> None:
     strands = [
         (points((x * 0.7 - 0.1, -0.2), at(x, 0.3), at(x, 0.8), at(x * 0.95, end - 0.1)), 0.018) for x in np.linspace(-0.62, -0.16, 9)
     ]
-    made.back = Layer([spline(np.array(back))], strands)
+    made.back = HairLayer([spline(np.array(back))], strands)
     # what falls behind the ear lies over the skull and the shoulder
     made.front.outlines.append(
         spline(
@@ -177,7 +177,7 @@ def _knot(made: Hair, x: float, y: float, r: float) -> None:
         )
         for a in t
     ]
-    made.crown = Layer([ellipse((x, y), r, r * 0.88, 0, 28)], turns)
+    made.crown = HairLayer([ellipse((x, y), r, r * 0.88, 0, 28)], turns)
 
 
 def _curl(made: Hair, style: Side, rng: np.random.Generator) -> None:

@@ -10,7 +10,7 @@ from collections.abc import Callable
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part, Person
-from mosskeeper.core.illustrator.figure import Figure
+from mosskeeper.core.illustrator.figure import DrawnFigure
 from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, rectangle, ribbon, spline, taper
 from mosskeeper.core.illustrator.skeleton import Posture, arm_held, arms_swapped, hand_at
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
@@ -69,7 +69,7 @@ def grip(person: Person, posture: Posture) -> Points | None:
     return None if PROPS[person.prop] is None or hand == "both" else posture.joint(f"{hand} wrist")
 
 
-def draw(f: Figure) -> tuple[str, ...]:
+def draw(f: DrawnFigure) -> tuple[str, ...]:
     """Draws what the figure holds; the sides of the hands that grip something."""
     prop, second = PROPS[f.is_.prop], PROPS[f.is_.second_prop]
     hand = hand_of(f.is_)
@@ -91,7 +91,7 @@ def draw(f: Figure) -> tuple[str, ...]:
     return tuple(holding)
 
 
-def _in_hand(f: Figure, prop: Callable[[Figure, Points], None], side: str) -> None:
+def _in_hand(f: DrawnFigure, prop: Callable[[DrawnFigure, Points], None], side: str) -> None:
     grip = _grip(f, side)
     if side == "left":
         prop(f, grip)
@@ -100,13 +100,13 @@ def _in_hand(f: Figure, prop: Callable[[Figure, Points], None], side: str) -> No
             prop(f, grip)
 
 
-def _grip(f: Figure, side: str) -> Points:
+def _grip(f: DrawnFigure, side: str) -> Points:
     elbow, wrist = f.j[f"{side} elbow"], f.j[f"{side} wrist"]
     length = float(np.hypot(*(wrist - elbow)))
     return np.asarray(wrist + ((wrist - elbow) / length if length > 1e-6 else point(0, 1)) * 0.14)
 
 
-def lantern(f: Figure, grip: Points) -> None:
+def lantern(f: DrawnFigure, grip: Points) -> None:
     c = grip + point(0, 0.44)
     bail = [grip + point(*p) for p in ((-0.10, 0.16), (-0.09, 0.02), (0, -0.03), (0.09, 0.02), (0.10, 0.16))]
     f.add(ribbon(bail, [0.014] * 5), "iron", Part.PROP, 175, shade=0.0, drop=0.3)
@@ -123,7 +123,7 @@ def lantern(f: Figure, grip: Points) -> None:
     f.lamp(c, 2.6, rgb("ffb45a"), min(1.05, f.air.glow * 0.75 + 0.12))
 
 
-def watering_can(f: Figure, grip: Points) -> None:
+def watering_can(f: DrawnFigure, grip: Points) -> None:
     c = grip + point(0.02, 0.34)
     tin = f.colour("tin")
     spout = ribbon([c + point(0.18, 0.05), c + point(0.42, -0.10), c + point(0.56, -0.28)], [0.06, 0.04, 0.032])
@@ -143,7 +143,7 @@ def watering_can(f: Figure, grip: Points) -> None:
     f.add(ribbon(handle, [0.026] * 5), tin * 0.85, Part.PROP, 175, shade=0.2)
 
 
-def book(f: Figure, grip: Points) -> None:
+def book(f: DrawnFigure, grip: Points) -> None:
     raised = grip[1] < f.at(0, f.torso * 0.75)[1]
     c, a = grip + point(-0.02, -0.02), 0.1 if raised else -0.12
     cos, sin = np.cos(a), np.sin(a)
@@ -161,7 +161,7 @@ def book(f: Figure, grip: Points) -> None:
     f.plain(ellipse(at(0.01, -0.02), 0.085, 0.085), "mustard", Part.PROP, 175.2)
 
 
-def letter(f: Figure, grip: Points) -> None:
+def letter(f: DrawnFigure, grip: Points) -> None:
     c = grip + point(0.04, -0.06)
     sheet = points(c + (-0.24, -0.17), c + (0.24, -0.20), c + (0.26, 0.14), c + (-0.22, 0.17))
     item = f.add(sheet, "paper", Part.PROP, 175, shade=0.25)
@@ -169,7 +169,7 @@ def letter(f: Figure, grip: Points) -> None:
     f.plain(ellipse(c + point(0.02, 0.01), 0.045, 0.045), "wine", Part.PROP, 175.1, drop=0.2)
 
 
-def staff(f: Figure, grip: Points) -> None:
+def staff(f: DrawnFigure, grip: Points) -> None:
     axis = point(0.06, -1) / np.hypot(0.06, 1)
     top = grip + axis * max(1.6, grip[1] - (f.j["neck"][1] - 1.3))
     foot = grip - axis * max(0.6, -grip[1] - 0.02)
@@ -184,7 +184,7 @@ def staff(f: Figure, grip: Points) -> None:
     f.lamp(light, 1.3, rgb("8fffe0"), 0.3 + 0.4 * f.air.glow)
 
 
-def umbrella(f: Figure, grip: Points) -> None:
+def umbrella(f: DrawnFigure, grip: Points) -> None:
     # held over the head, wherever the hand is
     top = point((grip[0] + f.seen_x(f.head[0])) / 2, f.head[1] - 1.05)
     f.add(ribbon([grip + point(0.01, 0.16), grip, top], [0.02, 0.022, 0.018]), "wood", Part.PROP, 174, shade=0.3)
@@ -207,7 +207,7 @@ def umbrella(f: Figure, grip: Points) -> None:
     f.add(taper([top + point(0, -0.42), top + point(0, -0.24)], 0.03), "iron", Part.PROP, 103.2, shade=0.2)
 
 
-def basket(f: Figure, grip: Points) -> None:
+def basket(f: DrawnFigure, grip: Points) -> None:
     c = grip + point(0, 0.48)
     f.add(
         ribbon([c + point(*p) for p in ((-0.26, -0.10), (-0.20, -0.36), (0, -0.46), (0.20, -0.36), (0.26, -0.10))], [0.022] * 5),
@@ -225,7 +225,7 @@ def basket(f: Figure, grip: Points) -> None:
     f.mark(item, (taper([c + point(x, -0.12), c + point(x * 0.85, 0.2)], 0.012) for x in np.linspace(-0.26, 0.26, 9)), "deep", 0.45)
 
 
-def kite(f: Figure, grip: Points) -> None:
+def kite(f: DrawnFigure, grip: Points) -> None:
     c = grip + point(0.45, -1.25)
     f.plain(ribbon([grip, grip + point(0.28, -0.45), c], [0.008] * 3), "paper", Part.PROP, 173.5)
     sail = points(c + (0, -0.55), c + (0.40, -0.12), c + (0, 0.55), c + (-0.40, -0.12))
@@ -243,7 +243,7 @@ def kite(f: Figure, grip: Points) -> None:
     f.plain([ellipse(p, 0.05, 0.025, 0.5 * (-1) ** k, 8) for k, p in enumerate(tail[1::2])], "teal", Part.PROP, 173.9)
 
 
-def broom(f: Figure, grip: Points) -> None:
+def broom(f: DrawnFigure, grip: Points) -> None:
     top, foot = grip + point(-0.10, -1.25), grip + point(0.16, max(0.7, -grip[1] - 0.34))
     f.add(ribbon([top, grip, foot], [0.028, 0.03, 0.03]), "wood", Part.PROP, 174, shade=0.4)
     bristles = [foot + point(*p) for p in ((-0.09, -0.06), (0.09, -0.06), (0.24, 0.30), (0.06, 0.34), (-0.20, 0.30))]
@@ -252,7 +252,7 @@ def broom(f: Figure, grip: Points) -> None:
     f.mark(item, ribbon([foot + point(-0.12, 0.02), foot + point(0.12, 0.02)], [0.035] * 2), "brick", 0.95)
 
 
-def folded_map(f: Figure, grip: Points) -> None:
+def folded_map(f: DrawnFigure, grip: Points) -> None:
     c = grip + point(-0.05, -0.10)
     folds = np.linspace(-0.48, 0.48, 5)
     edge = [c + point(x, -0.30 + 0.05 * (-1) ** k) for k, x in enumerate(folds)]
@@ -265,7 +265,7 @@ def folded_map(f: Figure, grip: Points) -> None:
     f.mark(item, ellipse(c + point(0.30, -0.05), 0.03, 0.03), "brick", 1.0)
 
 
-def teapot(f: Figure, grip: Points) -> None:
+def teapot(f: DrawnFigure, grip: Points) -> None:
     c, blue = grip + point(0.05, 0.30), rgb("6f9aa0")
     f.add(
         ribbon([c + point(0.18, 0.06), c + point(0.36, -0.02), c + point(0.44, -0.16)], [0.06, 0.04, 0.028]),
@@ -288,7 +288,7 @@ def teapot(f: Figure, grip: Points) -> None:
     f.add(ellipse(c + point(0, -0.26), 0.04, 0.04), "brass", Part.PROP, 175.2, shade=0.2, drop=0.2)
 
 
-def net(f: Figure, grip: Points) -> None:
+def net(f: DrawnFigure, grip: Points) -> None:
     top, foot = grip + point(0.22, -1.15), grip + point(-0.12, 0.6)
     f.add(ribbon([foot, grip, top], [0.028, 0.028, 0.022]), "wood", Part.PROP, 174, shade=0.4)
     c = top + point(0.06, -0.26)
@@ -301,7 +301,7 @@ def net(f: Figure, grip: Points) -> None:
     f.add([ring, ellipse(c, 0.25, 0.078, -0.1, 30)[::-1]], "brass", Part.PROP, 174.1, shade=0.0)
 
 
-def bird(f: Figure, grip: Points) -> None:
+def bird(f: DrawnFigure, grip: Points) -> None:
     c, blue = grip + point(0.02, -0.24), rgb("4f7fa8")
     f.plain([taper([c + point(x, 0.12), c + point(x, 0.26)], 0.012) for x in (-0.02, 0.04)], "rust", Part.PROP, 177.5)
     f.add(
@@ -332,7 +332,7 @@ def bird(f: Figure, grip: Points) -> None:
     )
 
 
-def flowers(f: Figure, grip: Points) -> None:
+def flowers(f: DrawnFigure, grip: Points) -> None:
     heads = [
         grip + point(*p)
         for p in ((-0.22, -0.46), (-0.06, -0.58), (0.12, -0.52), (0.24, -0.38), (0.02, -0.40), (-0.14, -0.32), (0.14, -0.28))
@@ -354,7 +354,7 @@ def flowers(f: Figure, grip: Points) -> None:
         f.plain(ellipse(h, 0.032, 0.032), "brass", Part.PROP, 175.2 + 0.01 * k)
 
 
-def cup(f: Figure, grip: Points) -> None:
+def cup(f: DrawnFigure, grip: Points) -> None:
     c = grip + point(0.06, -0.10)
     body = [c + point(*p) for p in ((-0.13, -0.16), (0.13, -0.16), (0.11, 0.12), (0.05, 0.16), (-0.05, 0.16), (-0.11, 0.12))]
     item = f.add(spline(body, True, 4), "cream", Part.PROP, 175.5, shade=0.7)
@@ -365,7 +365,7 @@ def cup(f: Figure, grip: Points) -> None:
         f.plain(steam, "white", Part.PROP, 175.7, alpha=0.45, blur=2.0, labelled=False)
 
 
-def key(f: Figure, grip: Points) -> None:
+def key(f: DrawnFigure, grip: Points) -> None:
     c = grip + point(0.0, 0.10)
     ring = [ellipse(c, 0.11, 0.11, n=24), ellipse(c, 0.065, 0.065, n=24)[::-1]]
     f.add(ring, "brass", Part.PROP, 175, shade=0.3)
@@ -379,7 +379,7 @@ def key(f: Figure, grip: Points) -> None:
     )
 
 
-PROPS: dict[str, Callable[[Figure, Points], None] | None] = {
+PROPS: dict[str, Callable[[DrawnFigure, Points], None] | None] = {
     "nothing": None,
     "lantern": lantern,
     "watering can": watering_can,

@@ -9,7 +9,7 @@ import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.items import Item, Mark
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.scene import Rough
 from mosskeeper.core.illustrator.shapes import Points, ribbon, spline, taper, to_path
 
@@ -26,7 +26,7 @@ _BODY: dict[str, Any] = {"shade": 0.6, "line": 0.7, "drop": 0.9}
 _FRAME = (0.46, 0.33, 0.22)  # of a window
 
 
-def rough_items(stage: Stage, roughs: Sequence[Rough], horizon: float, feet: float) -> list[Item]:
+def rough_items(stage: PlaceFrame, roughs: Sequence[Rough], horizon: float, feet: float) -> list[Item]:
     """What shapes are painted as, in painter's order.
 
     Parameters
@@ -39,7 +39,7 @@ def rough_items(stage: Stage, roughs: Sequence[Rough], horizon: float, feet: flo
     return stage.display.ordered()
 
 
-def _add(stage: Stage, rough: Rough, horizon: float, feet: float) -> None:
+def _add(stage: PlaceFrame, rough: Rough, horizon: float, feet: float) -> None:
     (w, h), (left, top, _, _) = stage.display.canvas.size, stage.display.canvas.wider
     p, foot = np.array(rough.outline) * (w, h), np.array(rough.foot) * (w, h)
     p = foot + (p - foot) * ((1, rough.grown) if rough.kind == "water" else rough.grown)
@@ -71,7 +71,7 @@ def _depth(kind: str, low: float, horizon: float, feet: float, h: int) -> tuple[
     return 0.82 - 0.5 * near, 93 + 4 * near if low < feet - 2 else 97.5
 
 
-def _leaves(stage: Stage, p: Points, colour: Points, depth: float, slot: float, rng: np.random.Generator) -> None:
+def _leaves(stage: PlaceFrame, p: Points, colour: Points, depth: float, slot: float, rng: np.random.Generator) -> None:
     size = float(np.ptp(p, axis=0).max())
     r = 0.5 * float(np.sqrt(np.ptp(p[:, 0]) * np.ptp(p[:, 1]))) / (stage.zoom * stage.unit)
     middle = p.mean(0)

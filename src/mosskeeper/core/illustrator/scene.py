@@ -182,8 +182,8 @@ def posture_of(person: Person) -> Posture:
     return props.held_with(person, posture(body_of(person.subject, person.build), POSES[person.layout.pose], person.layout))
 
 
-def _posed(person: Person, held: Posture) -> camera.Posed:
-    return camera.Posed(
+def _posed(person: Person, held: Posture) -> camera.FramedFigure:
+    return camera.FramedFigure(
         held.joints,
         person.layout,
         person.subject in CHILDREN,

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator import printing
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.items import Canvas
-from mosskeeper.core.illustrator.paint import PAPER, Palette
+from mosskeeper.core.illustrator.paint import PAPER, LitPalette
 from mosskeeper.core.pictures.resample import cubic, fitted, linear
 
 F32 = NDArray[np.float32]
@@ -119,7 +119,7 @@ def _light_kernel(rgb, away, core, rim, shadow, rim_colour, k_away, k_core):  # 
                 rgb[y, x, q] = np.uint8(min(max(v, 0.0), 255.0))
 
 
-def light_silhouette(rgb_u8: NDArray[np.uint8], labels: NDArray[np.uint8], palette: Palette, head_px: float) -> None:
+def light_silhouette(rgb_u8: NDArray[np.uint8], labels: NDArray[np.uint8], palette: LitPalette, head_px: float) -> None:
     """Rim, lit flank and shaded flank of the whole figure, in place, from its silhouette alone.
 
     Lighting the silhouette instead of each part keeps inner seams from being outlined.
@@ -219,7 +219,7 @@ def _surface_kernel(rgb, bloom, density, grain, tooth, face, vignette, border, t
 def finished(
     rgb_u8: NDArray[np.uint8],
     labels: NDArray[np.uint8],
-    palette: Palette,
+    palette: LitPalette,
     canvas: Canvas,
     heads: Sequence[tuple[float, float, float]],
 ) -> NDArray[np.uint8]:
@@ -298,7 +298,7 @@ def finished(
     return _printed(out, _PIECE[labels], palette, t, unit)
 
 
-def _printed(rgb_u8: NDArray[np.uint8], labels: NDArray[np.uint8], palette: Palette, t: Textures, unit: float) -> NDArray[np.uint8]:
+def _printed(rgb_u8: NDArray[np.uint8], labels: NDArray[np.uint8], palette: LitPalette, t: Textures, unit: float) -> NDArray[np.uint8]:
     """What the finish does to the painted picture: carving, cutting, drawing, glazing, felting."""
     finish = palette.finish
     if not (finish.woodcut or finish.linocut or finish.pencil or finish.glass or finish.felt):

@@ -6,7 +6,7 @@ import numpy as np
 
 from mosskeeper.core.illustrator import companions, props
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.figure import Figure
+from mosskeeper.core.illustrator.figure import DrawnFigure
 from mosskeeper.core.illustrator.scene import Thing
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, ribbon, spline
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
@@ -15,7 +15,7 @@ _PAWS = -0.12  # hh: an animal's feet lie a little below the ground line of figu
 _OVERHANG = 0.28  # hh of a crate's top beyond what stands on it
 
 
-def stand(f: Figure, thing: Thing) -> None:
+def stand(f: DrawnFigure, thing: Thing) -> None:
     """Adds a thing to the display of `f`, a figure at the thing's place and size that is not drawn itself."""
     display, wide = f.display, 0.50
     companion = companions.COMPANIONS.get(thing.name)
@@ -39,7 +39,7 @@ def stand(f: Figure, thing: Thing) -> None:
         _crate(f, wide, (display.canvas.size[1] - thing.foot[1]) / thing.scale + 0.4)
 
 
-def _crate(f: Figure, wide: float, deep: float) -> None:
+def _crate(f: DrawnFigure, wide: float, deep: float) -> None:
     half = wide + _OVERHANG
     top = points((-half, -0.09), (half, -0.09), (half + 0.02, 0.08), (-half - 0.02, 0.08))
     front = points((-half + 0.06, 0.06), (half - 0.06, 0.06), (half - 0.08, deep), (-half + 0.08, deep))

@@ -27,7 +27,7 @@ _TABLES = {"skin": SKINS, "hair_colour": HAIR_COLOURS}
 _SAME_CLOTH = 0.03
 
 
-class Compared:
+class FigureComparison:
     """One figure of a picture (H, W, 3) with the reader's parts (H, W)."""
 
     def __init__(self, picture: NDArray[np.uint8], parts: NDArray[np.uint8], n: int, figure: FigureRead) -> None:

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.inversion.aligned import aligned
-from mosskeeper.core.inversion.compared import Compared
+from mosskeeper.core.inversion.compared import FigureComparison
 from mosskeeper.core.inversion.guess import first_guess
 from mosskeeper.core.pictures.resample import nearest
 from mosskeeper.core.reading.reading import FigureRead, Reading
@@ -70,7 +70,7 @@ def invert(picture: NDArray[np.uint8], reading: Reading, check: Callable[[], Non
         return None
     parts = nearest(reading.parts, (w, h))
     figures = [f for f in reading.figures if f.head is not None][: len(scene.postures)]
-    seen = [Compared(picture, parts, n, figure) for n, figure in enumerate(figures)]
+    seen = [FigureComparison(picture, parts, n, figure) for n, figure in enumerate(figures)]
     for one in seen:
         scene = one.coloured(one.coloured(scene))
     scene = _named(scene, seen[0], reading, check)
@@ -87,7 +87,7 @@ def laid(reading: Reading, size: tuple[int, int]) -> Scene | None:
     return scene
 
 
-def _named(scene: Scene, seen: Compared, reading: Reading, check: Callable[[], None]) -> Scene:
+def _named(scene: Scene, seen: FigureComparison, reading: Reading, check: Callable[[], None]) -> Scene:
     """The scene with the unsure names of its main figure as they explain the picture best."""
     main = reading.main
     assert main is not None

@@ -48,13 +48,15 @@ class Leeway:
 
 
 @dataclass(frozen=True, slots=True)
-class Asked:
+class ChangedScene:
     scene: Scene
     says: tuple[str, ...] = ()  # what was done, for the artist
     air: bool = False  # whether another light, time, weather or place was asked for
 
 
-def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, somebody: Somebody, leeway: Leeway | None = None) -> Asked:
+def asked(
+    scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, somebody: Somebody, leeway: Leeway | None = None
+) -> ChangedScene:
     """The scene with what `words` ask where `mask` (H, W) is open, and without what they send away.
 
     Who is meant, which hand, where a thing stands and how large it may be are read from the mask. No words at all take
@@ -74,13 +76,13 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
     scene = _of_picture(scene, what, told)
     n, share = _whom(before, mask, wanted.get("subject") or next(iter(gone.get("subject", ())), None))
     if "subject" in gone and n is not None:
-        return Asked(replace(scene, absent=scene.absent | {n}), ("taken away",))
+        return ChangedScene(replace(scene, absent=scene.absent | {n}), ("taken away",))
     if "subject" in wanted and share < _STRANGER:
         made = _newcomer(words, somebody, leeway.rng or np.random.default_rng(int(mask.sum())))
         scene, told = standing.with_somebody(scene, mask, made), [f"{made.subject} added"]
         if leeway.hand is not None:
             scene = leeway.hand(scene, before, len(scene.postures) - 1, told, wanted.keys())
-        return Asked(scene, tuple(told))
+        return ChangedScene(scene, tuple(told))
     scene = _of_figure(scene, n, mask, before, what, leeway.lend, told)
     if leeway.hand is not None:
         scene = leeway.hand(scene, before, n, told, wanted.keys() | gone.keys())
@@ -91,7 +93,7 @@ def asked(scene: Scene, before: Drawing, mask: Mask, words: str, negative: str, 
         told = [_UNCHANGED if wanted or gone or what.look else _UNKNOWN]
     if leeway.rng is not None:
         scene = varied(given, scene, frozenset(wanted), leeway.rng)
-    return Asked(scene, tuple(told), any(name in wanted for name in (*OF_PICTURE, "finish")))
+    return ChangedScene(scene, tuple(told), any(name in wanted for name in (*OF_PICTURE, "finish")))
 
 
 def _of_picture(scene: Scene, what: Said, told: list[str]) -> Scene:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
-from mosskeeper.core.mending.choices import Choice, Choices
+from mosskeeper.core.mending.choices import Choices, NamedPart
 from mosskeeper.core.mending.mask_acts import grown
 from mosskeeper.core.mending.masks import Mask, depth_in
 
@@ -17,12 +17,12 @@ class Nowhere(ValueError):
     """What the mask is of is not seen in the other picture."""
 
 
-def meant(mask: Mask, choices: Choices) -> list[Choice]:
+def meant(mask: Mask, choices: Choices) -> list[NamedPart]:
     """The choices that a mask covers, the widest that say it."""
     sizes = np.bincount(choices.atoms.ravel(), minlength=256)
     inside = np.bincount(choices.atoms[mask], minlength=256)
     covered = {n for n in range(1, 256) if sizes[n] and inside[n] >= _OF_IT * sizes[n]}
-    out, told = list[Choice](), set[int]()
+    out, told = list[NamedPart](), set[int]()
     for choice in reversed(choices.choices):
         if choice.atoms and set(choice.atoms) <= covered and not set(choice.atoms) <= told:
             out.append(choice)

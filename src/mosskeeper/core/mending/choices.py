@@ -56,7 +56,7 @@ _OF_PLACE = ("sky", "ground", "background")
 
 
 @dataclass(frozen=True, slots=True)
-class Choice:
+class NamedPart:
     """Something that can be chosen. key : lasting between pictures, such as “1 hair”. figure : whose it is, from 0."""
 
     key: str
@@ -77,7 +77,7 @@ class Choices:
     """atoms : (H, W) uint8. choices : the narrow ones before the wide. frames : of the figures, in their order."""
 
     atoms: U8
-    choices: tuple[Choice, ...]
+    choices: tuple[NamedPart, ...]
     frames: tuple[Frame, ...] = ()
     people: tuple[str, ...] = ()
 
@@ -106,7 +106,7 @@ class Choices:
     def from_json(atoms: U8, document: Mapping[str, Any]) -> Choices:
         """Raises ValueError where the document is none of ours."""
         try:
-            choices = tuple(Choice(c["key"], c["name"], tuple(c["atoms"]), c["figure"]) for c in document["choices"])
+            choices = tuple(NamedPart(c["key"], c["name"], tuple(c["atoms"]), c["figure"]) for c in document["choices"])
             frames = tuple(Frame({name: tuple(at) for name, at in f.items()}) for f in document["frames"])
             return Choices(atoms, choices, frames, tuple(document["people"]))
         except (KeyError, TypeError, AttributeError):
@@ -211,26 +211,28 @@ def _choices(seen: _Parts) -> Choices:
     return Choices(atoms, tuple(_listed(seen, people, of)), tuple(_frame(seen, n) for n in range(len(people))), tuple(people))
 
 
-def _listed(seen: _Parts, people: list[str], of: Mapping[tuple[int, str], int]) -> list[Choice]:
+def _listed(seen: _Parts, people: list[str], of: Mapping[tuple[int, str], int]) -> list[NamedPart]:
     out = []
     for n, who in enumerate(people):
         for name, parts in _OF_FIGURE:
             there = tuple(of[n, part] for part in parts if (n, part) in of)
             if there and (len(parts) == 1 or len(there) > 1 or name in ("coat", "clothes", "face")):
-                out.append(Choice(f"{n + 1} {name}", f"what {who} holds" if name == "thing in the hand" else f"{who}’s {name}", there, n))
+                out.append(
+                    NamedPart(f"{n + 1} {name}", f"what {who} holds" if name == "thing in the hand" else f"{who}’s {name}", there, n)
+                )
     for k, name in enumerate(seen.things):
         if (len(people) + k, "thing") in of:
-            out.append(Choice(f"thing {k + 1}", f"the {name}", (of[len(people) + k, "thing"],)))
+            out.append(NamedPart(f"thing {k + 1}", f"the {name}", (of[len(people) + k, "thing"],)))
     for n, who in enumerate(people):
         whole = tuple(number for (figure, _), number in of.items() if figure == n)
         if whole:
-            out.append(Choice(f"{n + 1} figure", who, whole, n))
-    out += [Choice(part, f"the {part}", (of[-1, part],)) for part in ("sky", "ground") if (-1, part) in of]
+            out.append(NamedPart(f"{n + 1} figure", who, whole, n))
+    out += [NamedPart(part, f"the {part}", (of[-1, part],)) for part in ("sky", "ground") if (-1, part) in of]
     place = (0, *(number for (figure, _), number in of.items() if figure == -1))
-    out.append(Choice("background", "all but who and what stands there", place))
+    out.append(NamedPart("background", "all but who and what stands there", place))
     for n, who in enumerate(people):
         rest = tuple(number for (figure, _), number in of.items() if figure != n)
-        out.append(Choice(f"but {n + 1}", f"everything but {who}", (0, *rest)))
+        out.append(NamedPart(f"but {n + 1}", f"everything but {who}", (0, *rest)))
     return out
 
 

@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Description, Layout, Rgb
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.places import OPEN_COUNTRY
 from mosskeeper.core.illustrator.scene import Disc, Rough, Scene, scene_of
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
@@ -39,11 +39,11 @@ _GROUNDS: tuple[tuple[str, tuple[Rgb, ...]], ...] = (
 _LIGHTS: tuple[tuple[str, Rgb], ...] = ((r"sun", (1.0, 0.90, 0.62)), (r"moon", (0.94, 0.95, 0.90)))
 
 
-def empty_canvas(size: tuple[int, int]) -> Explained:
+def empty_canvas(size: tuple[int, int]) -> LayeredScenes:
     """Open country with nobody in it, of a size (width, height): what an empty canvas begins as."""
     description = Description(place=OPEN_COUNTRY, time="noon", weather="clear", layout=Layout("standing", "full"))
     bare = ((0.90, 0.88, 0.82), (0.86, 0.83, 0.76))
-    return Explained.of([replace(scene_of(description, size), absent=frozenset({0}), ground=bare)])
+    return LayeredScenes.of([replace(scene_of(description, size), absent=frozenset({0}), ground=bare)])
 
 
 def landscaped(scene: Scene, mask: Mask, words: str, told: list[str]) -> Scene:

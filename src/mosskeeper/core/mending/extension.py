@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.draw import Wider, draw_scene
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.vocabulary.finishes import blended
 from mosskeeper.core.mending.fill import STAYS, fill
@@ -28,7 +28,7 @@ _PAINTED = 20.0  # px at 512 wide of a finish's unpainted margin
 _BESIDES = 4.0  # levels from which a picture has something besides its drawing
 
 
-def extended_take(picture: U8, explained: Explained, wider: Wider) -> U8:
+def extended_take(picture: U8, explained: LayeredScenes, wider: Wider) -> U8:
     """An own take (H, W, 3) on a wider canvas; its own part bit for bit, but for an unpainted margin, which moves outwards.
 
     Parameters

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator.description import SKIN_PARTS, Part, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.vocabulary.people import CHILDREN
 from mosskeeper.core.inversion.invert import Inverted
@@ -59,10 +59,10 @@ def face_on(scene: Scene, n: int, anchor: Person, hair: bool = False) -> Scene:
     return scene.with_person(n, replace(person, **changes))
 
 
-def put_face(picture: U8, explained: Explained, n: int, anchor: Person, hair: bool = False) -> Mended:
+def put_face(picture: U8, explained: LayeredScenes, n: int, anchor: Person, hair: bool = False) -> Mended:
     """A face put on figure `n` of an own take (H, W, 3): the whole figure's skin goes with it."""
     scenes = [face_on(one.scene, n, anchor, hair) for one in explained.layers]
-    before, after = explained.drawn(), Explained.of(scenes, explained.shares()).drawn()
+    before, after = explained.drawn(), LayeredScenes.of(scenes, explained.shares()).drawn()
     parts = [*SKIN_PARTS, Part.FACIAL_HAIR, Part.ACCESSORY, *((Part.HAIR,) if hair else ())]
     there = dilated(
         np.any([(d.figures == n + 1) & np.isin(d.labels, parts) for d in (before, after)], axis=0), _ABOUT_HAIR if hair else _ABOUT

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator.description import Part, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.inversion.invert import Inverted
 from mosskeeper.core.mending.asked import Leeway, Somebody, asked
@@ -96,7 +96,7 @@ def strengthened_foreign(picture: U8, inverted: Inverted, last: Scene, strength:
         scene = _begun(path, strength / DRAWN_FROM)
         made = changed_foreign(picture, inverted, before, scene, np.ones(picture.shape[:2], bool))
         return made.picture, made.after, scene
-    return redrawn(picture, Explained.of([inverted.scene]), last, strength)
+    return redrawn(picture, LayeredScenes.of([inverted.scene]), last, strength)
 
 
 def _begun(path: Way, share: float) -> Scene:
@@ -173,7 +173,7 @@ def within(
     mixed = np.clip(picture + (np.asarray(out, np.float32) - picture) * amount[..., None] + 0.5, 0, 255).astype(np.uint8)
     fits = float(redrawn[mask].sum() / max(float(redrawn.sum()), 1.0))
     made = np.where(opened[..., None], mixed, picture)
-    return Mended(made, Explained.of([scene]), opened, says, before, after, np.asarray(redrawn, np.float32), fits)
+    return Mended(made, LayeredScenes.of([scene]), opened, says, before, after, np.asarray(redrawn, np.float32), fits)
 
 
 def _filled(picture: U8, inverted: Inverted, before: Drawing, mask: Mask, opening: Opening) -> Mended:

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.draw import Wider
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.mending.extension import extended, extended_take
 from mosskeeper.core.mending.masks import F32, Mask, eased
 from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
@@ -31,7 +31,7 @@ class Piece:
     """
 
     picture: U8
-    explained: Explained | None = None
+    explained: LayeredScenes | None = None
     figures: Mask | None = None
     stays: Mask | None = None
 

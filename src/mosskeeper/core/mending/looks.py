@@ -14,14 +14,14 @@ _WAYS = {"left": (-1.0, 0.0), "right": (1.0, 0.0), "up": (0.0, -1.0), "down": (0
 
 
 @dataclass(frozen=True, slots=True)
-class Look:
+class Gaze:
     lids: float | None = None  # how far open; None: as they are
     way: tuple[float, float] | None = None  # right, down in the picture
 
 
-def look(words: str) -> Look | None:
+def look(words: str) -> Gaze | None:
     """What words say about eyes; None where they say nothing."""
     lids = next((v for pattern, v in _LIDS if re.search(pattern, words, re.IGNORECASE)), None)
     found = re.search(_WAY, words, re.IGNORECASE)
     way = _WAYS[found.group(1).lower()] if found else None
-    return None if lids is None and way is None else Look(lids, way)
+    return None if lids is None and way is None else Gaze(lids, way)

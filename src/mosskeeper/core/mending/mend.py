@@ -11,10 +11,10 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
-from mosskeeper.core.illustrator.explained import Explained, Seen, composite
+from mosskeeper.core.illustrator.explained import LayeredScenes, SceneLayer, composite
 from mosskeeper.core.illustrator.places import OPEN_COUNTRY
 from mosskeeper.core.illustrator.scene import Scene
-from mosskeeper.core.mending.asked import Asked, Leeway, Somebody, asked
+from mosskeeper.core.mending.asked import ChangedScene, Leeway, Somebody, asked
 from mosskeeper.core.mending.carrying import carried
 from mosskeeper.core.mending.differences import mask_grown, other_parts, replaced
 from mosskeeper.core.mending.light import ebbing
@@ -42,7 +42,7 @@ class Opening:
 @dataclass(frozen=True, slots=True, eq=False)
 class Mended:
     picture: NDArray[np.uint8]  # (H, W, 3)
-    explained: Explained
+    explained: LayeredScenes
     mask: Mask  # what was opened in the end
     says: tuple[str, ...]  # what was done and what does not fit, for the artist
     before: Drawing
@@ -53,7 +53,7 @@ class Mended:
 
 def mend(
     picture: NDArray[np.uint8],
-    explained: Explained,
+    explained: LayeredScenes,
     mask: Mask,
     words: str,
     negative: str,
@@ -80,7 +80,7 @@ def mend(
         for one, told in zip(explained.layers, changed, strict=True)
     ]
     after = composite([draw_scene(scene, with_albedo=True) for scene in scenes], shares)
-    last = next((told for told in reversed(changed) if told is not None), Asked(scenes[-1]))
+    last = next((told for told in reversed(changed) if told is not None), ChangedScene(scenes[-1]))
     before = composite(drawings, shares)
     if opening.grown and cv2.absdiff(picture, before.image).max() <= _ROUNDED:
         apart = cv2.absdiff(after.image, before.image).max(2)
@@ -95,7 +95,7 @@ def mend(
 
 def taken(
     picture: NDArray[np.uint8],
-    explained: Explained,
+    explained: LayeredScenes,
     before: Drawing,
     after: Drawing,
     scenes: list[Scene],
@@ -128,7 +128,7 @@ def taken(
     if fits < _CUT and redrawn.sum() > 30 and not opening.grown:
         says = (*says, f"{1 - fits:.0%} of what changes lies outside the mask and is cut: open its outline?")
     if (out == after.image).all() and len(scenes) == 1:
-        made = Explained.of(scenes)
+        made = LayeredScenes.of(scenes)
     elif opening.grown and cv2.absdiff(after.image, before.image).max(2)[~mask].max(initial=0) <= _UNSEEN:
         made = _changed(explained, scenes)  # the scenes draw the same outside: they are changed, not laid over
     else:
@@ -136,6 +136,6 @@ def taken(
     return Mended(out, made, mask, says, before, after, redrawn, fits)
 
 
-def _changed(explained: Explained, scenes: list[Scene]) -> Explained:
+def _changed(explained: LayeredScenes, scenes: list[Scene]) -> LayeredScenes:
     """The layers with their scenes changed, each seen where it was."""
-    return Explained(tuple(Seen(scene, one.mask) for scene, one in zip(scenes, explained.layers, strict=True)))
+    return LayeredScenes(tuple(SceneLayer(scene, one.mask) for scene, one in zip(scenes, explained.layers, strict=True)))

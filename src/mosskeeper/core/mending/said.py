@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from mosskeeper.core.mending.instructed import Resized, plainly, resizing
-from mosskeeper.core.mending.looks import Look, look
+from mosskeeper.core.mending.looks import Gaze, look
 from mosskeeper.core.words.understand import understand
 
 
@@ -16,7 +16,7 @@ class Said:
     names: dict[str, list[str]]  # all values that are named
     wanted: dict[str, str]  # the one that is named most
     gone: dict[str, set[str]]  # what is sent away
-    look: Look | None = None
+    look: Gaze | None = None
     size: Resized | None = None
     spoken: dict[tuple[str, str], str] = field(default_factory=dict)  # attribute and value → the words that said so
 

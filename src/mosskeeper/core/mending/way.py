@@ -19,7 +19,7 @@ from mosskeeper.core.illustrator.camera import Spot
 from mosskeeper.core.illustrator.description import Description, Face, Person, Rgb
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Mixed, Scene, reposed
 from mosskeeper.core.illustrator.vocabulary.colours import EYE_COLOURS, HAIR_COLOURS, SKINS, named
 from mosskeeper.core.illustrator.vocabulary.light import Light, light_of
@@ -202,7 +202,7 @@ def at_strength(first: Scene, last: Scene, strength: float) -> Scene:
     return path.at(path.even(strength))
 
 
-def redrawn(picture: NDArray[np.uint8], explained: Explained, last: Scene, strength: float) -> tuple[NDArray[np.uint8], Drawing, Scene]:
+def redrawn(picture: NDArray[np.uint8], explained: LayeredScenes, last: Scene, strength: float) -> tuple[NDArray[np.uint8], Drawing, Scene]:
     """A picture (H, W, 3) on its way to another scene: the picture, its drawing and its scene at a denoise strength.
 
     What it has besides its own drawing fades with the strength.

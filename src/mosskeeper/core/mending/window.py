@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.camera import Spot
 from mosskeeper.core.illustrator.draw import Wider, draw_scene
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene, Thing
 from mosskeeper.core.mending.asked import Leeway, Somebody, asked
 from mosskeeper.core.mending.masks import Mask
@@ -29,7 +29,7 @@ def opened_by(window: Window, size: tuple[int, int]) -> Mask:
 
 def mended_beyond(
     picture: NDArray[np.uint8],
-    explained: Explained,
+    explained: LayeredScenes,
     wider: Wider,
     mask: Mask,
     words: str,
@@ -48,7 +48,7 @@ def mended_beyond(
     told = asked(moved(scene, wider), before, mask, words, negative, somebody, leeway)
     last = at_strength(scene, moved_back(told.scene, wider, scene), strength)
     after = draw_scene(last, with_albedo=True, wider=wider)
-    own = Explained.of([replace(scene, size=(picture.shape[1], picture.shape[0]))])
+    own = LayeredScenes.of([replace(scene, size=(picture.shape[1], picture.shape[0]))])
     return taken(picture, own, before, after, [last], mask, told.says, opening, told.air)
 
 

@@ -11,13 +11,13 @@ from mosskeeper.core.illustrator.description import Layout
 from mosskeeper.core.illustrator.skeleton import posture
 from mosskeeper.core.illustrator.vocabulary.people import Proportions, body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES, Pose
-from mosskeeper.core.posing.retarget import Posed, in_frame, posed_of
+from mosskeeper.core.posing.retarget import PosedBody, in_frame, posed_of
 
 _WOMAN = body_of("woman", "average")
 
 
 @dataclass(frozen=True, slots=True)
-class Entry:
+class BookEntry:
     """A pose of the book. figures : of each its pose, and how far right of the middle it stands (head heights), and whether mirrored."""
 
     name: str
@@ -25,13 +25,13 @@ class Entry:
     figures: tuple[tuple[Pose, float, bool], ...]
 
 
-def _one(name: str, tags: str, pose: Pose) -> Entry:
-    return Entry(name, tuple(tags.split()), ((pose, 0.0, False),))
+def _one(name: str, tags: str, pose: Pose) -> BookEntry:
+    return BookEntry(name, tuple(tags.split()), ((pose, 0.0, False),))
 
 
-def _two(name: str, tags: str, left: Pose, right: Pose, apart: float) -> Entry:
+def _two(name: str, tags: str, left: Pose, right: Pose, apart: float) -> BookEntry:
     """Two who face each other: the right one is drawn mirrored."""
-    return Entry(name, ("two", *tags.split()), ((left, -apart / 2, False), (right, apart / 2, True)))
+    return BookEntry(name, ("two", *tags.split()), ((left, -apart / 2, False), (right, apart / 2, True)))
 
 
 _TAGS = {
@@ -80,7 +80,7 @@ _LEANING = Pose((20, 8), (22, 10), (4, 0), (14, 8), -8, -3, -0.5, 2, -2)
 _WHISPERING = Pose((16, 4), (54, 142, 0.9, 0.7), (5, 2), (9, 3), 8, 6, 0.8, -3, 2, hands=("relaxed", "flat"))
 _BENDING_EAR = Pose((15, 5), (18, 6), (4, 1), (9, 3), 4, 10, 0.6, 2, -2)
 
-BOOK: tuple[Entry, ...] = (
+BOOK: tuple[BookEntry, ...] = (
     *(_one(name, tags, POSES[name]) for name, tags in _TAGS.items()),
     _one("leaping", "moving joyful high", _LEAPING),
     _one("arms crossed", "standing waiting", _ARMS_CROSSED),
@@ -100,30 +100,30 @@ BOOK: tuple[Entry, ...] = (
     _two("hand in hand", "walking together", _HOLDING_OUT, _HOLDING_OUT, 3.1),
     _two("embrace", "meeting feeling", _EMBRACING, _EMBRACING, 1.9),
     _two("dancing together", "joyful moving", _PARTNER, _PARTNER, 3.6),
-    Entry("back to back", ("two", "standing"), ((_LEANING, 1.0, False), (_LEANING, -1.0, True))),
+    BookEntry("back to back", ("two", "standing"), ((_LEANING, 1.0, False), (_LEANING, -1.0, True))),
     _two("whispering", "secret near", _WHISPERING, _BENDING_EAR, 1.9),
     _two("greeting", "meeting waving", POSES["waving"], POSES["waving"], 3.6),
     _two("facing each other", "standing meeting", POSES["standing"], POSES["standing"], 3.0),
 )
 
 
-def entry(name: str) -> Entry:
+def entry(name: str) -> BookEntry:
     """The entry of a name. Raises KeyError where the book has none."""
     return {e.name: e for e in BOOK}[name]
 
 
-def figures_of(e: Entry, bodies: tuple[Proportions, ...] = ()) -> list[Posed]:
+def figures_of(e: BookEntry, bodies: tuple[Proportions, ...] = ()) -> list[PosedBody]:
     """The figures of an entry in head heights of the first, on the ground at y = 0; each on its body, a woman's where none is given."""
     out = []
     for n, (pose, x, turned) in enumerate(e.figures):
         body = bodies[n] if n < len(bodies) else _WOMAN
         posed = posed_of(posture(body, pose, Layout(pose="facing")))
         posed = posed.mirrored() if turned else posed
-        out.append(Posed(posed.joints + np.array([x, 0.0]), posed.hands, posed.behind))
+        out.append(PosedBody(posed.joints + np.array([x, 0.0]), posed.hands, posed.behind))
     return out
 
 
-def placed(figures: Sequence[Posed], like: Sequence[Sequence[float] | None] | None, size: tuple[int, int]) -> list[Posed]:
+def placed(figures: Sequence[PosedBody], like: Sequence[Sequence[float] | None] | None, size: tuple[int, int]) -> list[PosedBody]:
     """Figures in head heights put into a picture of `size`: joints as shares of width and height.
 
     Parameters

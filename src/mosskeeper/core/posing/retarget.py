@@ -33,21 +33,21 @@ _TRUNK_KNOWN = ("neck", "right hip", "left hip")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Posed:
+class PosedBody:
     """One figure in a pose. joints : (18, 2), y down, NaN where not known; in any unit."""
 
     joints: F64
     hands: tuple[str, str] | None = None  # right, left; None: as the figure's own pose has them
     behind: tuple[str, ...] = ()
 
-    def mirrored(self) -> Posed:
+    def mirrored(self) -> PosedBody:
         """The pose in a mirror."""
         behind = tuple(_BEHIND[limb] for limb in self.behind)
         hands = None if self.hands is None else (self.hands[1], self.hands[0])
-        return Posed(mirrored(self.joints * (-1, 1)), hands, behind)
+        return PosedBody(mirrored(self.joints * (-1, 1)), hands, behind)
 
 
-def retargeted(posed: Posed, body: Proportions) -> Posed:
+def retargeted(posed: PosedBody, body: Proportions) -> PosedBody:
     """The pose on a body: joints in head heights, the lowest of them on the ground at y = 0."""
     source = np.array(posed.joints, float)
     usual = posture(body, POSES["facing"], Layout(pose="facing"))
@@ -113,7 +113,7 @@ def _turned_away(source: F64, side: str, upper: str, lower: str) -> float:
     return 1.0 if share >= _SHORTENED else max(share, _LEAST)
 
 
-def in_frame(posed: Posed, like: F64 | None, size: tuple[int, int]) -> Posed:
+def in_frame(posed: PosedBody, like: F64 | None, size: tuple[int, int]) -> PosedBody:
     """A pose in head heights put into a picture of `size`: joints as shares of width and height.
 
     Parameters
@@ -152,7 +152,7 @@ def _measure(p: F64, known: NDArray[np.bool_]) -> float:
     return float(np.sum(lengths)) if lengths else float(np.ptp(p[known][:, 1]) or 1.0)
 
 
-def mixed(a: Posed, b: Posed, share: float) -> Posed:
+def mixed(a: PosedBody, b: PosedBody, share: float) -> PosedBody:
     """Between two poses in head heights, bone by bone; hands and depth of the nearer."""
     near = a if share < 0.5 else b
     joints = between(a.joints, b.joints, share)
@@ -175,5 +175,5 @@ def impossible(joints: F64, body: Proportions, size: tuple[int, int]) -> list[st
     return [name for name, k in lengths.items() if k > TOO_LONG * usual]
 
 
-def posed_of(held: Posture) -> Posed:
-    return Posed(held.joints, held.hands, held.behind)
+def posed_of(held: Posture) -> PosedBody:
+    return PosedBody(held.joints, held.hands, held.behind)

@@ -16,7 +16,7 @@ from mosskeeper.core.reading.head_crop import context_of
 from mosskeeper.core.reading.head_pass import Close, look_closely
 from mosskeeper.core.reading.palette import read_palette
 from mosskeeper.core.reading.reading import FigureRead, Reading, Rgb
-from mosskeeper.core.reading.scene_pass import Found, Seen, look
+from mosskeeper.core.reading.scene_pass import FigureFound, SceneFound, look
 from mosskeeper.core.reading.weights import Weights, shipped
 
 F32 = NDArray[np.float32]
@@ -66,14 +66,14 @@ def _reduced(rgb_u8: NDArray[np.uint8]) -> NDArray[np.uint8]:
     return fitted(rgb_u8, (max(round(w * k), 1), max(round(h * k), 1)))
 
 
-def _parts(seen: Seen) -> NDArray[np.uint8]:
+def _parts(seen: SceneFound) -> NDArray[np.uint8]:
     """The part map, enlarged before it is decided, so that its borders are smooth."""
     _, h, w = seen.parts.shape
     fine = linear(np.ascontiguousarray(seen.parts.transpose(1, 2, 0)), (w * _FINER, h * _FINER))
     return np.asarray(fine.argmax(2), np.uint8)
 
 
-def _figure(rgb_u8: NDArray[np.uint8], found: Found, context: F32, weights: Weights) -> FigureRead:
+def _figure(rgb_u8: NDArray[np.uint8], found: FigureFound, context: F32, weights: Weights) -> FigureRead:
     h, w = rgb_u8.shape[:2]
     size = np.array([w, h])
     named = _named(found.named, weights.card.of_figure)

@@ -27,7 +27,7 @@ _HEADLESS = 0.02  # of the picture, from which a figure without a head is told
 
 
 @dataclass(frozen=True)
-class Found:
+class FigureFound:
     """One figure as the first pass found it; places in px of the picture."""
 
     head: tuple[float, float, float]  # x, y, height; of height 0 where no head was found
@@ -40,14 +40,14 @@ class Found:
 
 
 @dataclass(frozen=True)
-class Seen:
+class SceneFound:
     """What the first pass made of a picture."""
 
     parts: F32  # (parts, h, w) probabilities at half the size that was read
     depth: F32  # (h, w) 0 near … 1 far
     albedo: F32  # (h, w, 3) Lab of the figures without light
     picture: F32  # logits of the picture's attributes
-    figures: list[Found]  # the largest first
+    figures: list[FigureFound]  # the largest first
 
 
 def read_size(width: int, height: int, area: int = AREA) -> tuple[int, int]:
@@ -57,7 +57,7 @@ def read_size(width: int, height: int, area: int = AREA) -> tuple[int, int]:
     return w, h
 
 
-def look(rgb_u8: NDArray[np.uint8], weights: Weights, area: int = AREA) -> Seen:
+def look(rgb_u8: NDArray[np.uint8], weights: Weights, area: int = AREA) -> SceneFound:
     """The first pass over a picture (H, W, 3) of any size from 1×1."""
     height, width = rgb_u8.shape[:2]
     w, h = read_size(width, height, area)
@@ -67,7 +67,7 @@ def look(rgb_u8: NDArray[np.uint8], weights: Weights, area: int = AREA) -> Seen:
     n = len(PARTS)
     parts = _softmax(fine[0, :n], 0)
     lab = fine[0, n + 1 : n + 4].transpose(1, 2, 0) * np.float32(weights.card.scales["lab"])
-    seen = Seen(parts, np.clip(fine[0, n], 0, 1), np.asarray(lab, np.float32), picture[0], [])
+    seen = SceneFound(parts, np.clip(fine[0, n], 0, 1), np.asarray(lab, np.float32), picture[0], [])
     owned = _figures(parts, coarse[0])
     if owned:
         quarters = [fitted(mask, (w // _CELL, h // _CELL)) for _, _, mask in owned]
@@ -81,7 +81,7 @@ def look(rgb_u8: NDArray[np.uint8], weights: Weights, area: int = AREA) -> Seen:
             confidence = _sigmoid(row[-JOINT_COUNT:]) * np.clip(peaks * 2.5, 0, 1)
             at = (cells + 0.5) * _CELL * scale
             seen.figures.append(
-                Found(
+                FigureFound(
                     (head[0] * _CELL * scale[0], head[1] * _CELL * scale[1], head[2] * _CELL * scale[1]),
                     sure,
                     mask,

@@ -16,7 +16,7 @@ from mosskeeper.core.reading.contents import TONES, Contents, Subject
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.references.of_reading import contents_of_reading
 from mosskeeper.core.references.of_scene import who
-from mosskeeper.core.references.weighed import Seen, weighed
+from mosskeeper.core.references.weighed import ReadFigure, weighed
 
 _EXPLAINED = 0.5  # of a figure, from which what inversion says of it is taken
 _CLOTH_SURE = 0.9
@@ -42,7 +42,7 @@ def contents_of_picture(picture: NDArray[np.uint8], reading: Reading, check: Cal
     if found is None or reading.main is None or found.explains["figure"] < _EXPLAINED:
         return trusted
     attributes = {**reading.attributes, **reading.main.attributes}
-    scene, told = weighed(Seen(picture, attributes, reading.main), found.scene)
+    scene, told = weighed(ReadFigure(picture, attributes, reading.main), found.scene)
     own = _explained(trusted.subjects[0], who(scene.description.figures[0]), told)
     return replace(trusted, subjects=(own, *trusted.subjects[1:]))
 

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.description import Person
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.reading.contents import Contents, Subject
@@ -19,7 +19,7 @@ _EARS = [AT["right ear"], AT["left ear"]]
 _MARGIN = 0.1  # of the frame, by which a head may lie outside of it and still be seen
 
 
-def contents_of_scenes(explained: Explained) -> Contents:
+def contents_of_scenes(explained: LayeredScenes) -> Contents:
     """What the scenes of a picture hold.
 
     explained : the scenes, from the lowest to the uppermost. Of several layers each figure is taken from the one that is seen most where its head is; the surroundings are those of the

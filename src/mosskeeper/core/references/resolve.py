@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.reading.contents import Contents
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.references.copies import Features, contents_of_copy, find_copy
@@ -19,9 +19,9 @@ def resolved(
     picture: NDArray[np.uint8],
     reading: Reading,
     features: Features,
-    own: Explained | None,
+    own: LayeredScenes | None,
     known: Iterable[tuple[str, Features]],
-    load: Callable[[str], tuple[NDArray[np.uint8], Explained | None]],
+    load: Callable[[str], tuple[NDArray[np.uint8], LayeredScenes | None]],
 ) -> Contents:
     """What a picture (H, W, 3) holds.
 

@@ -27,7 +27,7 @@ _MOST_SHOULDERS = 6.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Seen:
+class ReadFigure:
     """A picture (H, W, 3) with what the reader says: its confidences by attribute, and the main figure."""
 
     picture: NDArray[np.uint8]
@@ -58,7 +58,7 @@ _DRAWN = ("cost", "fine", "explains")  # evidence for which the head is drawn wi
 _ORDER = ("hair", "facial hair", "glasses", "subject")  # what covers most is settled first
 
 
-def evidence(weighing: Weighing, name: str, seen: Seen, scene: Scene) -> F64:
+def evidence(weighing: Weighing, name: str, seen: ReadFigure, scene: Scene) -> F64:
     """(values, kinds of evidence) of a trait, larger is likelier. scene : as far as it is settled."""
     values = ATTRIBUTES[name].values
     columns: dict[str, F64] = {}
@@ -87,7 +87,7 @@ def probabilities(weighing: Weighing, seen: F64) -> F64:
     return np.asarray(p / p.sum())
 
 
-def weighed(seen: Seen, scene: Scene) -> tuple[Scene, dict[str, dict[str, float]]]:
+def weighed(seen: ReadFigure, scene: Scene) -> tuple[Scene, dict[str, dict[str, float]]]:
     """The scene of a picture with the likeliest values of its main figure, and the probability of each value by trait.
 
     scene : as inversion found it.

@@ -12,7 +12,7 @@ from mosskeeper.core.illustrator.description import Layout
 from mosskeeper.core.illustrator.scene import posture_of
 from mosskeeper.core.illustrator.skeleton import AT, Posture
 from mosskeeper.core.illustrator.vocabulary.people import Proportions, body_of
-from mosskeeper.core.regions.roles import Role
+from mosskeeper.core.regions.roles import PlacedPerson
 from mosskeeper.core.regions.words import Relation
 
 F64 = NDArray[np.float64]
@@ -31,7 +31,7 @@ class Met:
     apart: float
 
 
-def meet(roles: Sequence[Role], pair: Relation, size: tuple[int, int], told: list[str], name: Callable[[Role], str]) -> Met:
+def meet(roles: Sequence[PlacedPerson], pair: Relation, size: tuple[int, int], told: list[str], name: Callable[[PlacedPerson], str]) -> Met:
     """Brings two figures near enough and their near hands to one point, each arm by two-bone inverse kinematics."""
     a, b = roles[pair.who], roles[pair.whom]
     holds = pair.kind == "holds"
@@ -41,10 +41,10 @@ def meet(roles: Sequence[Role], pair: Relation, size: tuple[int, int], told: lis
     sides = {id(r): hand_towards(r.person.layout, r is left) for r in (a, b)}
     arm = {id(r): (bodies[id(r)].upper_arm + bodies[id(r)].forearm) * r.scale for r in (a, b)}
 
-    def seen(r: Role, at: F64) -> F64:
+    def seen(r: PlacedPerson, at: F64) -> F64:
         return np.asarray(at * (r.person.layout.facing * r.scale, r.scale) + (r.centre, r.foot))
 
-    def shoulder(r: Role) -> F64:
+    def shoulder(r: PlacedPerson) -> F64:
         return seen(r, held[id(r)].joint(f"{sides[id(r)]} shoulder"))
 
     gap = float(shoulder(right)[0] - shoulder(left)[0])

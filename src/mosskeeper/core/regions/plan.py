@@ -13,7 +13,7 @@ from mosskeeper.core.illustrator import camera
 from mosskeeper.core.illustrator.description import Layout, Person
 from mosskeeper.core.illustrator.scene import Scene, posture_of
 from mosskeeper.core.regions.meeting import Met, hand_towards, meet
-from mosskeeper.core.regions.roles import F32, Box, Role, place_in
+from mosskeeper.core.regions.roles import F32, Box, PlacedPerson, place_in
 from mosskeeper.core.regions.standing import View, stand_cut, stand_whole
 from mosskeeper.core.regions.words import Relation, relations
 
@@ -31,7 +31,7 @@ _BEFORE = 1e-4  # of depth between two who stand on one line
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Wanted:
+class PlannedPerson:
     """A person who is to stand in the picture.
 
     layout : as the seed has it. says : attributes that words name of this person. mask : (H, W) 0…1 of its region, None of the
@@ -68,7 +68,7 @@ class Plan:
         """A scene of these people, of any size, with the place about them as the plan has it."""
         w, h = scene.size
         usual = Layout("standing", self.framing)
-        whole = camera.frame([camera.Posed(posture_of(Person(layout=usual)).joints, usual)], scene.size)
+        whole = camera.frame([camera.FramedFigure(posture_of(Person(layout=usual)).joints, usual)], scene.size)
         view = replace(scene.camera, framing=self.framing, zoom=whole.zoom, centre=whole.centre, blur=whole.blur)
         if self.view.horizon is None:
             return replace(scene, camera=view)
@@ -82,7 +82,7 @@ class Plan:
 
 
 def plan(
-    people: Sequence[Wanted],
+    people: Sequence[PlannedPerson],
     size: tuple[int, int],
     framing: str | None,
     angle: str,
@@ -131,7 +131,7 @@ def _mixed(a: T, b: T, share: float) -> T:
 
 
 def _planned(
-    people: Sequence[Wanted],
+    people: Sequence[PlannedPerson],
     size: tuple[int, int],
     framing: str | None,
     angle: str,
@@ -140,7 +140,7 @@ def _planned(
     held: View | None,
 ) -> Plan:
     w, h = size
-    roles, told = list[Role](), list[str]()
+    roles, told = list[PlacedPerson](), list[str]()
     places = [place_in(p.mask, p.k, p.many, n, len(people), size, p.strength if p.known else 1.0) for n, p in enumerate(people)]
     broad = all(b[3] > _REACHES_DOWN * h and (b[3] - b[1]) / 6.4 < (b[2] - b[0]) / 3.4 for b, _ in places)
     cut = framing in _CUT or (framing is None and broad)
@@ -152,7 +152,7 @@ def _planned(
         facing = p.layout.facing if "turned" in p.says or len(people) == 1 else 1 if end <= mean else -1
         pose = p.layout.pose if "pose" in p.says or p.layout.pose not in _LOW else "standing"
         layout = replace(p.layout, framing=seen, facing=facing, pose=pose, pinned=None, shift=0.0, zoom=1.0, angle="level")
-        role = Role(Person(subject=p.subject, build=p.build), box, middle, p.region, p.says, 1.0 if p.known else p.strength)
+        role = PlacedPerson(Person(subject=p.subject, build=p.build), box, middle, p.region, p.says, 1.0 if p.known else p.strength)
         role.stands(layout)
         roles.append(role)
     subjects, regions, at = [p.subject for p in people], [p.region for p in people], [r.middle for r in roles]
@@ -174,24 +174,24 @@ def _planned(
     return Plan(size, tuple(_layouts(roles, view, size)), boxes, seen, view, tuple(pairs), met, tuple(told))
 
 
-def _covered(r: Role) -> Box:
+def _covered(r: PlacedPerson) -> Box:
     k = r.scale * r.presence
     return r.centre + r.covers[0] * k, r.foot - r.tall * k, r.centre + r.covers[2] * k, r.foot
 
 
-def _name_of(role: Role) -> str:
+def _name_of(role: PlacedPerson) -> str:
     subject = role.person.subject
     return f"The {subject} of the common words" if role.region is None else f"Region {chr(65 + role.region)} ({subject})"
 
 
-def _faces(role: Role, other: Role) -> None:
+def _faces(role: PlacedPerson, other: PlacedPerson) -> None:
     """Turns somebody to the one with whom something is done."""
     layout = role.person.layout
     pose = layout.pose if "pose" in role.says else "standing"
     role.stands(replace(layout, pose=pose, facing=1 if role.middle <= other.middle else -1, view="three-quarter", gaze="level"))
 
 
-def _calmer(role: Role) -> None:
+def _calmer(role: PlacedPerson) -> None:
     own = role.person.layout
     best = role.wish * _MUCH
     for pose in _CALM:
@@ -201,7 +201,7 @@ def _calmer(role: Role) -> None:
     role.stands(own)
 
 
-def _layouts(roles: Sequence[Role], view: View, size: tuple[int, int]) -> list[Layout]:
+def _layouts(roles: Sequence[PlacedPerson], view: View, size: tuple[int, int]) -> list[Layout]:
     """The layouts with the places that were found, and how far back each stands."""
     (w, h), out = size, list[Layout]()
     nearest = max(r.foot for r in roles)
@@ -217,7 +217,7 @@ def _layouts(roles: Sequence[Role], view: View, size: tuple[int, int]) -> list[L
     return out
 
 
-def _tell(roles: Sequence[Role], size: tuple[int, int], cut: bool, told: list[str]) -> None:
+def _tell(roles: Sequence[PlacedPerson], size: tuple[int, int], cut: bool, told: list[str]) -> None:
     (w, h), floats = size, " ".join(told)
     for r in roles:
         left, right = r.sides

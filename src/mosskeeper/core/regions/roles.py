@@ -22,7 +22,7 @@ _USUAL_TOP, _USUAL_FOOT = 0.06, 0.94  # of the height, between which those stand
 
 
 @dataclass(slots=True)
-class Role:
+class PlacedPerson:
     """One person. Places are in px; what it covers in head heights from between its feet.
 
     box, middle : that it should fill. says : attributes that words name of it. presence : 0 not there … 1 as large as the

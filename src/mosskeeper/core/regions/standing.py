@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from mosskeeper.core.regions.roles import Role
+from mosskeeper.core.regions.roles import PlacedPerson
 from mosskeeper.core.regions.words import Relation
 
 _SAME_DEPTH = 0.07  # of the height: lower borders this near stand at one depth
@@ -21,7 +21,7 @@ _USUAL_FOOT, _USUAL_HEAD = 0.925, 0.143  # of the height, of a whole figure
 _DEEP = {"half": 3.1, "bust": 2.0, "close": 1.6}  # hh of a cut figure that are seen
 _OVERLAPS = 0.12  # of the narrower box, from which who is in front must not be the smaller one
 
-Named = Callable[[Role], str]
+Named = Callable[[PlacedPerson], str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +33,13 @@ class View:
 
 
 def stand_whole(
-    roles: Sequence[Role], size: tuple[int, int], angle: str, pairs: Sequence[Relation], told: list[str], name: Named, held: View | None
+    roles: Sequence[PlacedPerson],
+    size: tuple[int, int],
+    angle: str,
+    pairs: Sequence[Relation],
+    told: list[str],
+    name: Named,
+    held: View | None,
 ) -> View:
     """Sets scale and foot of figures that are seen whole. held : the view while somebody drags. Adds to `told`."""
     h, own = size[1], list[float]()
@@ -69,7 +75,7 @@ def stand_whole(
     return view
 
 
-def stand_cut(roles: Sequence[Role], size: tuple[int, int], framing: str, told: list[str], name: Named) -> View:
+def stand_cut(roles: Sequence[PlacedPerson], size: tuple[int, int], framing: str, told: list[str], name: Named) -> View:
     """Sets scale and foot of figures that the lower border cuts: heads of one size, one ground below the frame."""
     h, deep = size[1], _DEEP.get(framing, 3.1)
     own = [min((r.box[3] - r.box[1]) / deep, 1.12 * (r.box[2] - r.box[0]) / (r.wide if framing == "half" else 1.9)) for r in roles]
@@ -89,7 +95,7 @@ def stand_cut(roles: Sequence[Role], size: tuple[int, int], framing: str, told: 
     return View(None, 2.83)
 
 
-def depths(roles: Sequence[Role], h: int) -> list[list[int]]:
+def depths(roles: Sequence[PlacedPerson], h: int) -> list[list[int]]:
     """Groups that stand at one depth, by the lower borders of their boxes, the nearest first."""
     groups: list[list[int]] = []
     for i in sorted(range(len(roles)), key=lambda i: -roles[i].box[3]):
@@ -98,7 +104,7 @@ def depths(roles: Sequence[Role], h: int) -> list[list[int]]:
     return groups
 
 
-def _levelled(roles: Sequence[Role], groups: Sequence[Sequence[int]], sizes: Sequence[float]) -> tuple[list[float], list[int]]:
+def _levelled(roles: Sequence[PlacedPerson], groups: Sequence[Sequence[int]], sizes: Sequence[float]) -> tuple[list[float], list[int]]:
     """One size for all who stand at one depth: the smallest, but for those whose boxes leave much less than the others'; these."""
     out, back = list(sizes), list[int]()
     for group in groups:
@@ -109,7 +115,7 @@ def _levelled(roles: Sequence[Role], groups: Sequence[Sequence[int]], sizes: Seq
     return out, back
 
 
-def _perspective(roles: Sequence[Role], groups: Sequence[Sequence[int]], h: int, angle: str) -> View:
+def _perspective(roles: Sequence[PlacedPerson], groups: Sequence[Sequence[int]], h: int, angle: str) -> View:
     h0 = _HORIZONS[angle]
     e0 = (_USUAL_FOOT - h0) / _USUAL_HEAD
     sizes, back = _levelled(roles, groups, [r.wish for r in roles])

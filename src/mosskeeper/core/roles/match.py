@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.pictures.areas import cut_to
 from mosskeeper.core.reading.any_reader import read_any
 from mosskeeper.core.roles import reference, role
-from mosskeeper.core.roles.role import Compared
+from mosskeeper.core.roles.role import CueComparison
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +22,7 @@ class Match:
     meaning: str
 
 
-def match(name: str, compared: Compared) -> Match:
+def match(name: str, compared: CueComparison) -> Match:
     """How well a picture obeys a cue of a role.
 
     Raises KeyError where there is no such role.
@@ -32,7 +32,7 @@ def match(name: str, compared: Compared) -> Match:
     return Match(None if value is None else round(100 * float(np.clip(value, 0, 1)), 1), judge.meaning)
 
 
-def match_inside(mask: NDArray[np.uint8], name: str, compared: Compared) -> Match:
+def match_inside(mask: NDArray[np.uint8], name: str, compared: CueComparison) -> Match:
     """The same in the part of the picture under a mask (h, w, 3), white where the cue acts.
 
     A reference lends all of its picture, so the part is read for itself; structure is that of the same part of the source.
@@ -46,7 +46,7 @@ def match_inside(mask: NDArray[np.uint8], name: str, compared: Compared) -> Matc
         theirs, own = (None if r.depth is None else cut_to(r.depth, mask) for r in (compared.source_reading, compared.reading))
         told = match(
             name,
-            Compared(
+            CueComparison(
                 cut_to(compared.source, mask),
                 replace(compared.source_reading, depth=theirs),
                 part,

@@ -18,7 +18,7 @@ F32 = NDArray[np.float32]
 
 
 @dataclass(frozen=True, slots=True)
-class Compared:
+class CueComparison:
     """A picture beside the source of a cue.
 
     source, picture : (H, W, 3 or 4) and (H, W, 3) uint8. skeleton : (18, 2) as shares of width and height, of a pose cue
@@ -56,7 +56,7 @@ class Role(ABC):
         return ""
 
     @abstractmethod
-    def obeyed(self, compared: Compared) -> float | None:
+    def obeyed(self, compared: CueComparison) -> float | None:
         """0…1: how well a picture obeys a cue of this role; None where that cannot be told."""
 
 
@@ -88,7 +88,7 @@ class Reference(Role):
     def alike(self, a: Reading, b: Reading) -> float | None:
         """0…1: how far two pictures agree in what this role lends; None where that cannot be told."""
 
-    def obeyed(self, compared: Compared) -> float | None:
+    def obeyed(self, compared: CueComparison) -> float | None:
         return self.alike(compared.source_reading, compared.reading)
 
 

@@ -65,7 +65,7 @@ _COLOURS = {"leaf": "leaf green", "pale leaf": "pale green", "dark leaf": "dark 
 
 
 @dataclass(frozen=True, slots=True)
-class Words:
+class DescribedWords:
     """One description: what stands in front, and the words."""
 
     about: str
@@ -97,7 +97,7 @@ def phrase(attribute: str, value: str) -> str:
     return _FORMS.get(attribute, "{}").format(value)
 
 
-def describe(attributes: Attributes, palette: Sequence[str] = ()) -> list[Words]:
+def describe(attributes: Attributes, palette: Sequence[str] = ()) -> list[DescribedWords]:
     """Four descriptions that differ in what they weigh.
 
     attributes : what a reader said, see `Reading`. palette : names of the main colours, the largest first.
@@ -115,10 +115,10 @@ def describe(attributes: Attributes, palette: Sequence[str] = ()) -> list[Words]
     finish = say("finish")
     colours = [_COLOURS.get(name, name) for name in palette[:3]]
     out = [
-        Words("the subject", ", ".join([*subject, *hair, *say(*_SUBJECT, "view"), *dress, *say("place")])),
-        Words("the clothes", ", ".join([*dress, *say(*_CLOTHES, "pose"), *subject, *hair])),
-        Words("place and light", ", ".join([*say(*_WHERE), *subject, *dress, *say("prop")])),
-        Words("finish and palette", ", ".join([*finish, *colours, *say("light", "time", "place"), *subject])),
+        DescribedWords("the subject", ", ".join([*subject, *hair, *say(*_SUBJECT, "view"), *dress, *say("place")])),
+        DescribedWords("the clothes", ", ".join([*dress, *say(*_CLOTHES, "pose"), *subject, *hair])),
+        DescribedWords("place and light", ", ".join([*say(*_WHERE), *subject, *dress, *say("prop")])),
+        DescribedWords("finish and palette", ", ".join([*finish, *colours, *say("light", "time", "place"), *subject])),
     ]
     return [one for one in out if one.words]
 

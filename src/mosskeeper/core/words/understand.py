@@ -47,7 +47,7 @@ class Span:
 
 
 @dataclass(frozen=True, slots=True)
-class Figure:
+class NamedFigure:
     """What a prompt says about one person besides the first."""
 
     wanted: Scores = field(default_factory=dict)
@@ -62,7 +62,7 @@ class Understanding:
     wanted: Scores = field(default_factory=dict)  # about the picture and its first person
     unwanted: Scores = field(default_factory=dict)
     likeness: int | None = None  # a person's name stands for one face
-    others: tuple[Figure, ...] = ()
+    others: tuple[NamedFigure, ...] = ()
 
     @property
     def unknown(self) -> list[Span]:
@@ -125,7 +125,7 @@ def understand(text: str, emphasis: Mapping[str, float] | None = None) -> Unders
                     _mention(wanted, who.owner.get(f.first, (0,)), who.subjects, value, score)
         spans.append(Span(start, end, text[start:end], f.kind, tuple(f.says), f.note, f.nearest))
     faces = [int.from_bytes(hashlib.sha256(name.encode()).digest()[:4], "big") if name else None for name in who.names]
-    others = tuple(Figure(wanted[i], unwanted[i], faces[i], who.behind[i]) for i in range(1, len(wanted)))
+    others = tuple(NamedFigure(wanted[i], unwanted[i], faces[i], who.behind[i]) for i in range(1, len(wanted)))
     return Understanding(tuple(spans), wanted[0], unwanted[0], faces[0], others)
 
 

@@ -16,7 +16,7 @@ from mosskeeper.core.pictures.colour import lab_to_rgb
 from mosskeeper.core.pictures.decode import MAX_BYTES
 from mosskeeper.queue.deferring import want_readings
 from mosskeeper.studio import engines, library, lineage, readings, shots, stories, takes
-from mosskeeper.studio.library import PAGE, Wanted
+from mosskeeper.studio.library import PAGE, SearchQuery
 from mosskeeper.studio.models import Entry
 from mosskeeper.web.deps import Db, Id, Look, Queue, Sha, Text
 from mosskeeper.web.render import fragment, page, part, parts, wants_fragment
@@ -48,7 +48,7 @@ def listed(
     entry: Annotated[int | None, Query(ge=0, lt=2**31)] = None,
     use: Annotated[int | None, Query(alias="for", ge=0, lt=2**31)] = None,
 ) -> Response:
-    wanted = Wanted(
+    wanted = SearchQuery(
         words,
         colour,
         like,
@@ -93,7 +93,7 @@ def _query(request: Request) -> str:
     return urlencode([(k, v) for k, v in request.query_params.multi_items() if v and k not in ("at", "entry")])
 
 
-def _sides(db: Session, wanted: Wanted, entry_id: int | None, shot_id: int | None) -> dict[str, Any]:
+def _sides(db: Session, wanted: SearchQuery, entry_id: int | None, shot_id: int | None) -> dict[str, Any]:
     """What stands beside the pictures: the filters there are, and the entry that was chosen."""
     story = stories.find(db, wanted.story) if wanted.story is not None else None
     return {

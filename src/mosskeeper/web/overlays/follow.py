@@ -16,11 +16,11 @@ from fastapi.responses import JSONResponse, Response
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.errors import NotFound
-from mosskeeper.core.illustrator.explained import Explained
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.pictures.decode import decode
 from mosskeeper.core.recipe import MAX_SEED, Cue
 from mosskeeper.engines import BUILT_IN
-from mosskeeper.live_room import Answer, Painted, Words, board_cue
+from mosskeeper.live_room import Answer, LiveRequest, Painted, board_cue
 from mosskeeper.queue.deferring import want_map
 from mosskeeper.queue.rooms import NoRoom, RoomLost, Rooms
 from mosskeeper.studio import boards, drafts, following, maps, poses, readings, shots, stages, working
@@ -74,7 +74,7 @@ async def follow_poses(
     request: Request,
     shot_id: Id,
     page_id: PageId,
-    figures: Annotated[list[poses.Figure], Body()],
+    figures: Annotated[list[poses.PosedFigure], Body()],
     seed: Seed = 1,
 ) -> Response:
     """The picture with figures as they are being dragged. 204 where something newer overtook it, 503 where no room is free."""
@@ -145,7 +145,7 @@ async def keep_stage(request: Request, shot_id: Id, page_id: PageId, seed: Seed 
         return JSONResponse({"problem": "The live picture was lost just now. Keep the stage once more."}, 409)
     if answer is None or answer.problem:
         return JSONResponse({"problem": answer.problem if answer else "Something newer is being painted. Keep the stage once more."}, 409)
-    scenes = None if answer.scenes is None else Explained.from_json(answer.scenes)
+    scenes = None if answer.scenes is None else LayeredScenes.from_json(answer.scenes)
     picture, recipe = answer.picture, asked.words.recipe.model_copy(update={"seed": seed})
 
     def store() -> None:
@@ -169,7 +169,7 @@ class _Asked:
     """What a live picture is asked of. words : None where the room knows them by `key`. cue : the board's own. weights : of pose cues."""
 
     key: str
-    words: Words | None
+    words: LiveRequest | None
     cue: Cue | None
     weights: dict[str, float]
     note: str = ""
@@ -188,4 +188,4 @@ def _asked(sessions: sessionmaker[Session], shot_id: int, seed: int, cue: str, k
         if key == known:
             return _Asked(key, None, own, weights, note)
         pictures = working.cue_pixels(session, recipe)
-        return _Asked(key, Words(recipe, seed, pictures, readings.known_of_recipe(session, recipe)), own, weights, note)
+        return _Asked(key, LiveRequest(recipe, seed, pictures, readings.known_of_recipe(session, recipe)), own, weights, note)

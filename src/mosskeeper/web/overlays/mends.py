@@ -41,7 +41,7 @@ from mosskeeper.studio import (
 )
 from mosskeeper.studio.acts import Moved
 from mosskeeper.studio.canvases import FIGURES, GAPS, MOST_JOINED, Joining
-from mosskeeper.studio.mends import Standing
+from mosskeeper.studio.mends import StackState
 from mosskeeper.studio.models import Shot, Variant
 from mosskeeper.studio.reference_edits import edited_among, read_edit
 from mosskeeper.web.deps import After, Db, Fields, Id, Look, NewId, PageId, Queue, Text, Upload
@@ -566,7 +566,7 @@ def _too_large(db: Session, base: str) -> str:
     return "" if worked == own else f"{own[0]} × {own[1]} px, worked on at {worked[0]} × {worked[1]}"
 
 
-def _top_size(made: Standing) -> tuple[int, int]:
+def _top_size(made: StackState) -> tuple[int, int]:
     w, h = made.stack.size
     for height in made.heights:
         if not height.passed:
@@ -575,7 +575,7 @@ def _top_size(made: Standing) -> tuple[int, int]:
     return w, h
 
 
-def _accepted(made: Standing, own: list[Variant], mend: Mend | None) -> int | None:
+def _accepted(made: StackState, own: list[Variant], mend: Mend | None) -> int | None:
     """The variant that stands in the stack."""
     if mend is None or mend.seed is None:
         return None

@@ -15,14 +15,14 @@ from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.skeleton import AT, JOINTS
 from mosskeeper.core.illustrator.vocabulary.poses import HANDS
 from mosskeeper.core.posing import book
-from mosskeeper.core.posing.retarget import Posed
+from mosskeeper.core.posing.retarget import PosedBody
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.sweep import Dial, check
 from mosskeeper.formats.keypoints import write_keypoints
 from mosskeeper.queue.app import submit
 from mosskeeper.studio import acts, drafts, estimates, library, poses, shots
 from mosskeeper.studio.acts import Moved
-from mosskeeper.studio.poses import Figure, Wanted
+from mosskeeper.studio.poses import PosedFigure, PoseSource
 from mosskeeper.web.deps import Db, Id, Look, Queue
 from mosskeeper.web.render import page
 from mosskeeper.web.table import view as table
@@ -48,7 +48,7 @@ class Drawn:
 
     name: str
     tags: str
-    value: str  # as `Wanted` has it: book name or own number
+    value: str  # as `PoseSource` has it: book name or own number
     own: bool
     right: str
     left: str
@@ -77,7 +77,7 @@ def pose(request: Request, db: Look, shot_id: Id, take: Annotated[int | None, Qu
 def from_library(request: Request, db: Look, shot_id: Id, find: Annotated[str, Query(max_length=200)] = "") -> Response:
     """Pictures of the library from which a pose can be taken, the newest first."""
     shots.find(db, shot_id)
-    return page(request, "overlays/pose_library.html", {"found": library.search(db, library.Wanted(words=find)).entries[:_FOUND]})
+    return page(request, "overlays/pose_library.html", {"found": library.search(db, library.SearchQuery(words=find)).entries[:_FOUND]})
 
 
 @router.get("/shots/{shot_id}/poses.json")
@@ -98,7 +98,7 @@ def export(db: Look, shot_id: Id) -> Response:
 
 
 @router.post("/shots/{shot_id}/poses")
-def keep(db: Db, shot_id: Id, figures: Annotated[list[Figure], Body()], base: str = "", over: bool = False) -> JSONResponse:
+def keep(db: Db, shot_id: Id, figures: Annotated[list[PosedFigure], Body()], base: str = "", over: bool = False) -> JSONResponse:
     """Keeps the figures after an act. Another tab's are not overwritten: 409, and both are there to choose from."""
     try:
         _, first = acts.once(db, lambda: poses.keep(db, shot_id, figures, base, over))
@@ -113,9 +113,9 @@ def keep(db: Db, shot_id: Id, figures: Annotated[list[Figure], Body()], base: st
 def fit(
     db: Db,
     shot_id: Id,
-    wanted: Annotated[Wanted, Body()],
-    onto: Annotated[Figure | None, Body()] = None,
-    half_of: Annotated[Wanted | None, Body()] = None,
+    wanted: Annotated[PoseSource, Body()],
+    onto: Annotated[PosedFigure | None, Body()] = None,
+    half_of: Annotated[PoseSource | None, Body()] = None,
     mirror: Annotated[bool, Body()] = False,
 ) -> JSONResponse:
     """A pose on the bodies of the shot's persons."""
@@ -150,7 +150,9 @@ def run_many(db: Db, queue: Queue, shot_id: Id, names: Annotated[list[str], Body
 
 
 @router.post("/shots/{shot_id}/poses/book")
-def add(db: Db, figures: Annotated[list[Figure], Body()], name: Annotated[str, Body()], tags: Annotated[str, Body()] = "") -> JSONResponse:
+def add(
+    db: Db, figures: Annotated[list[PosedFigure], Body()], name: Annotated[str, Body()], tags: Annotated[str, Body()] = ""
+) -> JSONResponse:
     """Adds the figures as a pose of one's own to the book."""
     try:
         pose = poses.add_to_book(db, name, tags, figures)
@@ -191,12 +193,13 @@ def _state(db: Session, shot_id: int, recipe: Recipe) -> dict[str, Any]:
 
 def _book(db: Session) -> list[Drawn]:
     own = [
-        _drawn(row.name, row.tags, str(row.id), True, [Figure.model_validate(f).posed for f in row.figures]) for row in poses.own_poses(db)
+        _drawn(row.name, row.tags, str(row.id), True, [PosedFigure.model_validate(f).posed for f in row.figures])
+        for row in poses.own_poses(db)
     ]
     return [*own, *_SHIPPED]
 
 
-def _drawn(name: str, tags: list[str] | tuple[str, ...], value: str, own: bool, figures: list[Posed]) -> Drawn:
+def _drawn(name: str, tags: list[str] | tuple[str, ...], value: str, own: bool, figures: list[PosedBody]) -> Drawn:
     """Paths of a pose in its own units, each figure's head a ring."""
     paths = {"right": "", "left": "", "axis": ""}
     heads, every = [], []

@@ -17,7 +17,7 @@ from mosskeeper.core.regions.words import fades, own_words
 from mosskeeper.queue.deferring import want_map, want_readings
 from mosskeeper.studio import acts, choosing, drafts, influences, layouts, maps, pictures, regions, shots, stacks, takes
 from mosskeeper.studio.reference_edits import read_edit
-from mosskeeper.studio.regions import Shape
+from mosskeeper.studio.regions import DrawnShape
 from mosskeeper.web.deps import Db, Fields, Id, Look, NewId, PageId, Queue
 from mosskeeper.web.references import lends
 from mosskeeper.web.render import page
@@ -88,7 +88,7 @@ def plan(
 
 
 @router.post("/shots/{shot_id}/regions")
-def add(db: Db, page_id: PageId, shot_id: Id, shape: Annotated[Shape, Body()], region: NewId = "") -> JSONResponse:
+def add(db: Db, page_id: PageId, shot_id: Id, shape: Annotated[DrawnShape, Body()], region: NewId = "") -> JSONResponse:
     """Lays one more region on the picture."""
     return _acted(db, shot_id, lambda: regions.add(db, shot_id, shape, page_id, name=region), region or None)
 
@@ -157,7 +157,7 @@ def tell(db: Db, page_id: PageId, shot_id: Id, region: str, form: Fields) -> JSO
 
 
 @router.post("/shots/{shot_id}/regions/{region}/shape")
-def draw(db: Db, page_id: PageId, shot_id: Id, region: str, shape: Annotated[Shape, Body()]) -> JSONResponse:
+def draw(db: Db, page_id: PageId, shot_id: Id, region: str, shape: Annotated[DrawnShape, Body()]) -> JSONResponse:
     """Lays what the hand drew on a region."""
     return _acted(db, shot_id, lambda: regions.draw(db, shot_id, region, shape, page_id), region)
 

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.studio import catalogue
-from mosskeeper.studio.catalogue import Item, Kind
+from mosskeeper.studio.catalogue import Item, ItemKind
 from mosskeeper.studio.models import Shot, Story
 from mosskeeper.web.deps import Db, Id, Text
 from mosskeeper.web.render import page
@@ -71,7 +71,7 @@ def gone(db: Session, told: str) -> dict[str, object] | None:
     name, _, number = told.partition("-")
     if name not in catalogue.KINDS or not number.isdecimal() or len(number) > 9:
         return None
-    kind: Kind = catalogue.KINDS[name]
+    kind: ItemKind = catalogue.KINDS[name]
     item: Item | None = db.get(kind.row, int(number))
     if item is None or item.removed_at is None:
         return None

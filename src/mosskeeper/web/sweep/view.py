@@ -21,7 +21,7 @@ _TINTS = ("moss", "mist", "ochre", "plum", "rose", "slate", "rust", "ink")
 
 
 @dataclass(slots=True)
-class Cell:
+class SweepCell:
     place: int
     values: list[str]
     take: Take | None = None
@@ -34,7 +34,7 @@ class Sweep:
     pinned: tuple[str, str] | None  # the picture that stands beside, and what it is
     titles: list[str]  # of the dials
     columns: list[str]
-    rows: list[tuple[str, list[Cell]]] = field(default_factory=list)
+    rows: list[tuple[str, list[SweepCell]]] = field(default_factory=list)
     plots: list[Plot] = field(default_factory=list)
     choices: list[str] = field(default_factory=list)  # measures that can be plotted
     measure: str = ""
@@ -69,7 +69,7 @@ def gather(session: Session, run_id: int, measure: str = "") -> Sweep:
         cells = []
         for c in range(wide):
             take = takes.get(r * wide + c)
-            cells.append(Cell(r * wide + c, [said[0][c], *([title] if title else [])], take, known.get(take.id) if take else None))
+            cells.append(SweepCell(r * wide + c, [said[0][c], *([title] if title else [])], take, known.get(take.id) if take else None))
         sweep.rows.append((title, cells))
     _plot(sweep, dials, measure)
     return sweep
@@ -98,7 +98,7 @@ def _plot(sweep: Sweep, dials: list[Dial], measure: str) -> None:
     sweep.measure = measure if measure in sweep.choices else sweep.choices[0]
     along, title = dials[0].values, sweep.titles[0]
 
-    def values(cells: list[Cell], name: str) -> list[float | None]:
+    def values(cells: list[SweepCell], name: str) -> list[float | None]:
         return [_value(cell.measures, matches.get(name)) for cell in cells]
 
     if len(dials) == 1:

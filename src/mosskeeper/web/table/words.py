@@ -11,7 +11,7 @@ from mosskeeper.core.cue_sheet import soloed
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.reading.measures import named_palette
 from mosskeeper.core.words.compose import fresh_prompt, variations
-from mosskeeper.core.words.describe import Words, describe
+from mosskeeper.core.words.describe import DescribedWords, describe
 from mosskeeper.queue.app import submit
 from mosskeeper.studio import pictures, readings, shots
 from mosskeeper.web.deps import Db, Id, Look, Queue, Sha, Text
@@ -26,7 +26,7 @@ _OFFERED = 4
 def varied(db: Look, shot_id: Id) -> Response:
     """The words on the table, varied in one or two things each."""
     words = shots.draft(shots.find(db, shot_id)).words
-    offers = [Words("variation", text) for text in variations(words, _OFFERED, np.random.default_rng())]
+    offers = [DescribedWords("variation", text) for text in variations(words, _OFFERED, np.random.default_rng())]
     return _offered(shot_id, offers)
 
 
@@ -34,7 +34,7 @@ def varied(db: Look, shot_id: Id) -> Response:
 def fresh(db: Look, shot_id: Id) -> Response:
     shots.find(db, shot_id)
     rng = np.random.default_rng()
-    return _offered(shot_id, [Words("fresh", fresh_prompt(rng)) for _ in range(_OFFERED)])
+    return _offered(shot_id, [DescribedWords("fresh", fresh_prompt(rng)) for _ in range(_OFFERED)])
 
 
 @router.get("/shots/{shot_id}/words/from/{sha256}")
@@ -43,7 +43,7 @@ def from_picture(db: Look, shot_id: Id, sha256: Sha) -> Response:
     return _offered(shot_id, _described(db, sha256), sha256)
 
 
-def _described(db: Session, sha256: str) -> list[Words]:
+def _described(db: Session, sha256: str) -> list[DescribedWords]:
     pictures.find(db, sha256)
     reading = readings.known(db, sha256)
     if reading is None:
@@ -51,7 +51,7 @@ def _described(db: Session, sha256: str) -> list[Words]:
     return describe(reading.attributes, [colour.name for colour in named_palette(reading.palette)])
 
 
-def _offered(shot_id: int, offers: list[Words], sha256: str = "") -> Response:
+def _offered(shot_id: int, offers: list[DescribedWords], sha256: str = "") -> Response:
     return parts(part("word-offers", fragment("table/word_offers.html", {"shot_id": shot_id, "offers": offers, "picture": sha256})))
 
 

@@ -22,12 +22,12 @@ from mosskeeper.core.illustrator.places import (
     seed_vault,
     tide_flats,
 )
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    build: Callable[[Stage], None]
+    build: Callable[[PlaceFrame], None]
     haze: float  # density of its air: 0 clear … 1 misty
     floor: float  # place coordinate from which down one can stand
     outdoors: bool = True

@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, rectangle, ribbon, spline, taper
 
 
-def build(s: Stage) -> None:
+def build(s: PlaceFrame) -> None:
     s.sky()
     _roofs_below(s)
     t = np.linspace(np.pi, 0, 24)
@@ -42,7 +42,7 @@ def build(s: Stage) -> None:
     s.bulb(point(0.78, 0.84), 0.02, 0.44, 96.2, 0.34, 0.8)
 
 
-def _roofs_below(s: Stage) -> None:
+def _roofs_below(s: PlaceFrame) -> None:
     for depth, y, size, colour in ((0.95, 0.70, 0.06, "8b93b8"), (0.86, 0.77, 0.08, "8d6f86"), (0.76, 0.85, 0.11, "7d4f58")):
         x, houses = -0.5, []
         while x < 1.5:
@@ -59,7 +59,7 @@ def _roofs_below(s: Stage) -> None:
             s.plain(lit, "ffd27a", Part.LAMP, depth, emission=0.9)
 
 
-def _masonry(s: Stage) -> None:
+def _masonry(s: PlaceFrame) -> None:
     """Piers between the arches: what is left of the wall."""
     t = np.linspace(np.pi, 0, 24)
     for x0, x1 in ((-0.06, 0.19), (0.81, 1.06)):
@@ -81,7 +81,7 @@ def _masonry(s: Stage) -> None:
     s.add(above, "b0a188", Part.STRUCTURE, 0.515, 40.1, drop=0.5)
 
 
-def _bell(s: Stage) -> None:
+def _bell(s: PlaceFrame) -> None:
     """Above and beside the middle, where no head stands under it like under a hat."""
     x, y = 0.70, -0.02
     s.add(rectangle(-0.9, y - 0.10, 1.9, y - 0.04), "6b4a38", Part.STRUCTURE, 0.46, 88, drop=1.0, shade=0.3)

@@ -5,14 +5,14 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.shapes import ellipse, points, rectangle, ribbon, spline
 
 _WATER_LINE = 0.87
 _WALLS = ("d0764e", "e0a85a", "b85a56", "6f9a8e", "d69a80", "8f6f9a")
 
 
-def build(s: Stage) -> None:
+def build(s: PlaceFrame) -> None:
     s.sky()
     for k, depth in enumerate((0.93, 0.80, 0.66, 0.54)):
         w, aside, height = (0.11, 0.13, 0.16, 0.22)[k], (0.07, 0.17, 0.29, 0.43)[k], (0.34, 0.46, 0.60, 0.76)[k]
@@ -30,7 +30,7 @@ def build(s: Stage) -> None:
         _stall(s, x0, w, colour)
 
 
-def _house(s: Stage, x: float, w: float, top: float, base: float, depth: float, colour: str) -> None:
+def _house(s: PlaceFrame, x: float, w: float, top: float, base: float, depth: float, colour: str) -> None:
     steps = (
         (0, 0),
         (0.10, 0),
@@ -67,7 +67,7 @@ def _house(s: Stage, x: float, w: float, top: float, base: float, depth: float, 
     s.plain([rectangle(p[0, 0], p[0, 1] + 0.025, p[2, 0], p[0, 1] + 0.027) for p in panes], "f0e4cf", Part.STRUCTURE, depth - 0.003)
 
 
-def _bridge(s: Stage) -> None:
+def _bridge(s: PlaceFrame) -> None:
     w, t = _WATER_LINE, np.linspace(np.pi, 0, 24)
     arch = np.stack([0.5 + 0.15 * np.cos(t), w + 0.02 - 0.095 * np.sin(t)], 1)
     deck = np.stack([np.linspace(0.28, 0.72, 14), w - 0.085 - 0.055 * np.sin(np.linspace(0, np.pi, 14))], 1)
@@ -87,7 +87,7 @@ def _bridge(s: Stage) -> None:
     s.add([*posts, rail], "8a766e", Part.STRUCTURE, 0.735, 72.1, line=0.3, drop=0.3)
 
 
-def _boat(s: Stage) -> None:
+def _boat(s: PlaceFrame) -> None:
     x, y = 0.17, 0.985
     for i in range(6):
         fruit = ellipse((x - 0.07 + 0.03 * i, y - 0.02 - 0.012 * (i % 2)), 0.02, 0.018, n=14)
@@ -99,7 +99,7 @@ def _boat(s: Stage) -> None:
     s.mark(item, ribbon(points((x - 0.2, y - 0.02), (x + 0.2, y - 0.02)), [0.006] * 2), "f0d8a8", 0.8)
 
 
-def _quay(s: Stage) -> None:
+def _quay(s: PlaceFrame) -> None:
     q0 = 1.045
     s.add(rectangle(-0.8, q0, 1.8, q0 + 0.05), "8d7d74", Part.STRUCTURE, 0.38, 93, line=0.8, drop=0.8, gradient=0.5)
     s.ground(q0 + 0.012, "b3a091", 0.36, 0.28)
@@ -117,7 +117,7 @@ def _quay(s: Stage) -> None:
         s.add(stones, ("beab9b", "a99686")[i % 2], Part.GROUND, 0.33, 94.5, line=0.3, drop=0.0)
 
 
-def _stall(s: Stage, x0: float, w: float, colour: str) -> None:
+def _stall(s: PlaceFrame, x0: float, w: float, colour: str) -> None:
     y, n = 0.62, 7
     posts = [rectangle(x0 + 0.02, y, x0 + 0.03, 1.09), rectangle(x0 + w - 0.03, y, x0 + w - 0.02, 1.09)]
     s.add(posts, "6b4a38", Part.STRUCTURE, 0.42, 96, drop=0.6)

@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, rectangle, ribbon, spline, taper
 
 
-def build(s: Stage) -> None:
+def build(s: PlaceFrame) -> None:
     s.sky(clouds=False)
     _distance(s)
     _vault(s)
@@ -25,13 +25,13 @@ def build(s: Stage) -> None:
     s.near_fronds()
 
 
-def _distance(s: Stage) -> None:
+def _distance(s: PlaceFrame) -> None:
     for depth, y, radius, colour in ((0.93, 0.55, 0.12, "7fa08c"), (0.84, 0.64, 0.10, "6f9a7c")):
         for i in range(10):
             s.leaves(point(-0.3 + i * 0.19, y + s.rng.uniform(-0.03, 0.03)), radius, colour, depth, 10, leaf=0.03, line=0.3, shade=0.0)
 
 
-def _vault(s: Stage) -> None:
+def _vault(s: PlaceFrame) -> None:
     frame = "8fa5a0" if s.light.background < 0.9 else "dfe6d8"
     arcs = []
     for k, (half, top) in enumerate(((0.62, -0.08), (0.46, 0.08), (0.32, 0.22))):
@@ -51,7 +51,7 @@ def _vault(s: Stage) -> None:
             s.plain(shaft, np.asarray(s.light.rim), Part.LAMP, 0.6, 60, emission=1.0, alpha=0.13, blur=7.0, labelled=False)
 
 
-def _thicket(s: Stage) -> None:
+def _thicket(s: PlaceFrame) -> None:
     rows = ((0.72, 0.74, 0.085, ("5f9a66", "79a85a")), (0.64, 0.82, 0.09, ("3f8058", "5a9450")), (0.58, 0.90, 0.08, ("2f6e50", "4a8a4e")))
     for depth, y, radius, colours in rows:
         for i in range(11):
@@ -61,7 +61,7 @@ def _thicket(s: Stage) -> None:
             s.leaves(at, radius * (0.8 + 0.6 * aside), colours[i % 2], depth, 16, leaf=0.028, shade=0.3, drop=0.7)
 
 
-def _broad_leaves(s: Stage) -> None:
+def _broad_leaves(s: PlaceFrame) -> None:
     rng = s.rng
     for side in (-1, 1):
         for i in range(6):
@@ -92,7 +92,7 @@ def _broad_leaves(s: Stage) -> None:
             s.mark(item, veins, "shade", 0.8)
 
 
-def _path(s: Stage) -> None:
+def _path(s: PlaceFrame) -> None:
     s.ground(0.93, "8f8a66", 0.62, 0.28)
 
     def x(y: float, u: float) -> float:
@@ -123,7 +123,7 @@ def _path(s: Stage) -> None:
                 )
 
 
-def _beds(s: Stage) -> None:
+def _beds(s: PlaceFrame) -> None:
     rng = s.rng
     for side in (-1, 1):
         for k, (depth, y, n) in enumerate(((0.60, 0.90, 5), (0.50, 0.97, 6), (0.42, 1.05, 6))):
@@ -147,7 +147,7 @@ def _beds(s: Stage) -> None:
         s.add(flowers, ("f6b8a0", "f7e0a0")[side > 0], Part.FOLIAGE, 0.42, line=0.4, drop=0.3)
 
 
-def _hanging_pots(s: Stage) -> None:
+def _hanging_pots(s: PlaceFrame) -> None:
     for x, y in ((0.16, 0.20), (0.84, 0.16), (0.68, 0.04)):
         s.plain(ribbon(points((x, -0.3), (x, y)), [0.0016] * 2), "4c4a44", Part.STRUCTURE, 0.47)
         bowl = points((x - 0.045, y), (x + 0.045, y), (x + 0.03, y + 0.055), (x - 0.03, y + 0.055))

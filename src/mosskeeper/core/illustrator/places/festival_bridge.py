@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, rectangle, ribbon, wobble
 
 _FLAGS = ("c9543c", "e8c25a", "3f7a7c", "f0e4cf", "8a5570")
 
 
-def build(s: Stage) -> None:
+def build(s: PlaceFrame) -> None:
     s.sky()
     for depth, y, amp, colour in ((0.95, 0.60, 0.05, "8f9fb8"), (0.86, 0.66, 0.04, "7d927f"), (0.76, 0.72, 0.03, "6a8a62")):
         across = np.linspace(-0.9, 1.9, 40)
@@ -51,7 +51,7 @@ def build(s: Stage) -> None:
         s.plain(paper[k::5], _FLAGS[k], Part.SKY, 0.3, 98 + k * 0.01, emission=0.2, alpha=0.9, labelled=False)
 
 
-def _river(s: Stage) -> None:
+def _river(s: PlaceFrame) -> None:
     level = 0.78
     s.water(level, 55, depth=(0.72, 0.5), reach=0.24, tint="4f8a90")
     if s.light.dark:  # floating lights
@@ -61,7 +61,7 @@ def _river(s: Stage) -> None:
             s.lamp(at, 0.07, "ffbd6a", 0.6)
 
 
-def _railing(s: Stage, y: float, depth: float, slot: float, width: float) -> None:
+def _railing(s: PlaceFrame, y: float, depth: float, slot: float, width: float) -> None:
     posts = [rectangle(x - width * 0.4, y, x + width * 0.4, 1.02) for x in np.arange(-0.7, 1.75, 0.11)]
     s.add(posts, "a5483c", Part.STRUCTURE, depth, slot, line=0.5, drop=0.6)
     s.add(
@@ -74,7 +74,7 @@ def _railing(s: Stage, y: float, depth: float, slot: float, width: float) -> Non
     )
 
 
-def _string(s: Stage, a: tuple[float, float], b: tuple[float, float], sag: float, slot: float) -> None:
+def _string(s: PlaceFrame, a: tuple[float, float], b: tuple[float, float], sag: float, slot: float) -> None:
     t = np.linspace(0, 1, 15)
     x, y = a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t + sag * np.sin(np.pi * t)
     s.plain(ribbon(np.stack([x, y], 1)[::2], [0.0018] * 3), "4a3a34", Part.STRUCTURE, 0.5, slot)

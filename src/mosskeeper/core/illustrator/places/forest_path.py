@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, spline, taper
 
 
-def build(s: Stage) -> None:
+def build(s: PlaceFrame) -> None:
     s.sky(clouds=False)
     _trees(s)
     if s.light.background > 0.7:
@@ -25,7 +25,7 @@ def build(s: Stage) -> None:
         _mushroom(s, x, y, k)
 
 
-def _trees(s: Stage) -> None:
+def _trees(s: PlaceFrame) -> None:
     """Crowns in the haze, then trunks and their leaves from the farthest to the nearest."""
     for depth, y, colour in ((0.95, 0.50, "8fa894"), (0.88, 0.60, "7f9c84")):
         for i in range(11):
@@ -57,7 +57,7 @@ def _trees(s: Stage) -> None:
             )
 
 
-def _undergrowth(s: Stage) -> None:
+def _undergrowth(s: PlaceFrame) -> None:
     """Ferns and low leaves on both sides of the path."""
     for i in range(26):
         side = -1 if i % 2 else 1
@@ -88,7 +88,7 @@ def _undergrowth(s: Stage) -> None:
     s.near_fronds("2a4a34")
 
 
-def _trunk(s: Stage, x: float, y: float, w: float, depth: float, colour: str, slot: float | None = None) -> None:
+def _trunk(s: PlaceFrame, x: float, y: float, w: float, depth: float, colour: str, slot: float | None = None) -> None:
     lean = s.rng.uniform(-0.03, 0.03)
     left: list[Points] = [
         point(x - w * 1.7, y),
@@ -112,7 +112,7 @@ def _trunk(s: Stage, x: float, y: float, w: float, depth: float, colour: str, sl
     s.mark(item, moss, "7f9a4e", 0.35, 2)
 
 
-def _mushroom(s: Stage, x: float, y: float, k: float) -> None:
+def _mushroom(s: PlaceFrame, x: float, y: float, k: float) -> None:
     s.add(
         spline(points((x - 0.012 * k, y), (x - 0.009 * k, y - 0.05 * k), (x + 0.009 * k, y - 0.05 * k), (x + 0.012 * k, y)), True, 4),
         "f0e4cf",

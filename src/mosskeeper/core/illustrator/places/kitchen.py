@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, rectangle, ribbon, spline, taper
 
 
-def build(s: Stage) -> None:
+def build(s: PlaceFrame) -> None:
     s.plain(rectangle(-1, -0.9, 2, 1.6), "d8c6a4", Part.STRUCTURE, 0.70, 0)
     _tiles(s)
     _window(s)
@@ -38,7 +38,7 @@ def build(s: Stage) -> None:
     _table(s)
 
 
-def _tiles(s: Stage) -> None:
+def _tiles(s: PlaceFrame) -> None:
     rows = [
         rectangle(-0.9 + i * 0.075 + 0.003, 0.60 + j * 0.075, -0.9 + (i + 1) * 0.075 - 0.003, 0.672 + j * 0.075)
         for i in range(38)
@@ -48,7 +48,7 @@ def _tiles(s: Stage) -> None:
     s.add([r for r in rows if s.rng.random() < 0.16], "6f9aa0", Part.STRUCTURE, 0.688, 1.1, line=0.3, drop=0.0)
 
 
-def _window(s: Stage) -> None:
+def _window(s: PlaceFrame) -> None:
     s.add(rectangle(0.30, 0.10, 0.66, 0.56), "f0e6d0", Part.STRUCTURE, 0.68, 2, drop=0.9)
     glass = s.plain(rectangle(0.32, 0.12, 0.64, 0.54), s.light.sky_at(0.2), Part.SKY, 0.97, 2.1, emission=1.0)
     for i in range(9):
@@ -70,7 +70,7 @@ def _window(s: Stage) -> None:
     s.lamp(point(0.48, 0.33), 0.5, "8fb0ff" if s.light.background < 0.7 else "fff0d0", 0.30)
 
 
-def _hearth(s: Stage) -> None:
+def _hearth(s: PlaceFrame) -> None:
     s.add(points((0.72, 0.16), (1.30, 0.16), (1.24, -0.5), (0.80, -0.5)), "c9b894", Part.STRUCTURE, 0.62, 10, drop=1.0, gradient=0.4)
     s.add(rectangle(0.70, 0.15, 1.34, 0.20), "8a6044", Part.STRUCTURE, 0.60, 10.2, drop=0.9)
     s.add(rectangle(0.74, 0.20, 1.30, 0.98), "a5694c", Part.STRUCTURE, 0.61, 10.1, drop=0.8)
@@ -99,7 +99,7 @@ def _hearth(s: Stage) -> None:
     )
 
 
-def _shelves(s: Stage) -> None:
+def _shelves(s: PlaceFrame) -> None:
     for y in (0.12, 0.30, 0.48):
         s.add(rectangle(-0.60, y, 0.24, y + 0.022), "8a6044", Part.STRUCTURE, 0.64, 12, drop=0.9)
         x = -0.56
@@ -122,12 +122,12 @@ def _shelves(s: Stage) -> None:
         )
 
 
-def _pan(s: Stage, x: float, y: float, r: float, colour: str) -> None:
+def _pan(s: PlaceFrame, x: float, y: float, r: float, colour: str) -> None:
     s.add(ribbon(points((x, y), (x, y + 0.08)), [0.006] * 2), "4a4440", Part.STRUCTURE, 0.53, 31, drop=0.4)
     s.add(ellipse((x, y + 0.08 + r), r, r), colour, Part.STRUCTURE, 0.525, 31.1, shade=0.5, drop=0.8)
 
 
-def _table(s: Stage) -> None:
+def _table(s: PlaceFrame) -> None:
     s.add([rectangle(-0.34, 0.93, -0.30, 1.2), rectangle(0.16, 0.93, 0.20, 1.2)], "7d5a40", Part.STRUCTURE, 0.40, 96, drop=0.7)
     s.add(rectangle(-0.45, 0.895, 0.25, 0.935), "b98a5c", Part.STRUCTURE, 0.39, 96.2, drop=0.9)
     s.add(

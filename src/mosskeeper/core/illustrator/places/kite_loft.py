@@ -5,14 +5,14 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, rectangle, ribbon, spline, taper
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
 
 _SAILS = (("c9543c", "e8c25a"), ("3f7a7c", "f0e4cf"), ("e0a33a", "8a5570"), ("6f9a8e", "c9543c"), ("f0e4cf", "3f6f72"))
 
 
-def build(s: Stage) -> None:
+def build(s: PlaceFrame) -> None:
     s.plain(rectangle(-1, -0.9, 2, 1.6), "8a6a52", Part.STRUCTURE, 0.92, 0)
     _boards(s)
     _window(s)
@@ -50,7 +50,7 @@ def build(s: Stage) -> None:
         s.plain(shaft, np.asarray(s.light.rim), Part.LAMP, 0.6, 90, emission=1.0, alpha=0.16, blur=8.0, labelled=False)
 
 
-def _boards(s: Stage) -> None:
+def _boards(s: PlaceFrame) -> None:
     for side in (-1, 1):
         for i in range(16):
             x = 0.5 + side * i * 0.075
@@ -59,7 +59,7 @@ def _boards(s: Stage) -> None:
             )
 
 
-def _window(s: Stage) -> None:
+def _window(s: PlaceFrame) -> None:
     c = point(0.5, 0.36)
     s.add(ellipse(c, 0.20, 0.20, n=40), "6b4a38", Part.STRUCTURE, 0.90, 2, drop=1.0)
     glass = s.plain(ellipse(c, 0.178, 0.178, n=40), s.light.sky_at(0.3), Part.SKY, 0.89, 2.1, emission=1.0)
@@ -81,7 +81,7 @@ def _window(s: Stage) -> None:
     s.lamp(c, 0.5, "8fb0ff" if s.light.background < 0.7 else "fff0d0", 0.35)
 
 
-def _rafters(s: Stage) -> None:
+def _rafters(s: PlaceFrame) -> None:
     for depth, spread, width in ((0.80, 0.34, 0.018), (0.66, 0.50, 0.026), (0.52, 0.70, 0.038)):
         for side in (-1, 1):
             beam = ribbon(
@@ -97,7 +97,7 @@ def _rafters(s: Stage) -> None:
         )
 
 
-def _kite(s: Stage, c: Points, size: float, turn: float, colours: tuple[str, str], depth: float) -> None:
+def _kite(s: PlaceFrame, c: Points, size: float, turn: float, colours: tuple[str, str], depth: float) -> None:
     cos, sin = np.cos(turn), np.sin(turn)
 
     def at(x: float, y: float) -> Points:
@@ -124,7 +124,7 @@ def _kite(s: Stage, c: Points, size: float, turn: float, colours: tuple[str, str
     s.plain(ribbon(points(at(0, -1), at(0, -1) + (0, -1.2)), [0.001] * 2), "4a3a30", Part.STRUCTURE, depth)
 
 
-def _bench(s: Stage) -> None:
+def _bench(s: PlaceFrame) -> None:
     s.add([rectangle(0.74, 0.93, 0.765, 1.16), rectangle(1.16, 0.93, 1.185, 1.16)], "6b4a38", Part.STRUCTURE, 0.42, 96, drop=0.6)
     s.add(rectangle(0.70, 0.905, 1.30, 0.935), "a5784f", Part.STRUCTURE, 0.41, 96.2, drop=0.8)
     for i, colour in enumerate(("c9543c", "e8c25a", "3f7a7c", "f0e4cf")):

@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, rectangle, ribbon, spline, taper, wobble
 
 _LEVEL = 0.74
 
 
-def build(s: Stage) -> None:
+def build(s: PlaceFrame) -> None:
     s.sky()
     _far_shore(s)
     s.water(_LEVEL, 60, reach=0.30)
@@ -29,7 +29,7 @@ def build(s: Stage) -> None:
         _bollard(s, x)
 
 
-def _far_shore(s: Stage) -> None:
+def _far_shore(s: PlaceFrame) -> None:
     x, houses = -0.5, []
     while x < 1.5:
         w, h = s.rng.uniform(0.05, 0.11), s.rng.uniform(0.06, 0.17)
@@ -43,7 +43,7 @@ def _far_shore(s: Stage) -> None:
         s.plain(lights, "ffd890", Part.LAMP, 0.93, 21, emission=1.0)
 
 
-def _ship(s: Stage, x: float, y: float, size: float, depth: float, colour: str) -> None:
+def _ship(s: PlaceFrame, x: float, y: float, size: float, depth: float, colour: str) -> None:
     slot = 62 + (1 - depth) * 20
     masts = [
         ribbon(points((x + dx * size, y), (x + dx * size + 0.004, y - h * size)), [0.006 * size / 0.1, 0.003 * size / 0.1])
@@ -65,7 +65,7 @@ def _ship(s: Stage, x: float, y: float, size: float, depth: float, colour: str) 
     s.bulb(point(x + size * 0.8, y - 0.46 * size), 0.05 * size, depth - 0.01, slot + 0.03, size * 1.2, 0.6)
 
 
-def _quay(s: Stage) -> None:
+def _quay(s: PlaceFrame) -> None:
     q0 = 1.0
     s.add(rectangle(-0.9, q0, 1.9, q0 + 0.07), "8f8a86", Part.STRUCTURE, 0.40, 93, drop=0.8, gradient=0.6)
     s.ground(q0 + 0.02, "a8a29a", 0.38, 0.28)
@@ -87,7 +87,7 @@ def _quay(s: Stage) -> None:
         s.plain(puddle, s.light.sky_at(0.6), Part.WATER, 0.33, 95, alpha=0.6, emission=0.6)
 
 
-def _lamp_post(s: Stage, x: float, y: float, k: float, depth: float) -> None:
+def _lamp_post(s: PlaceFrame, x: float, y: float, k: float, depth: float) -> None:
     top = y - 0.86 * k
     s.add(
         ribbon(points((x, y), (x, y - 0.4 * k), (x, top)), [0.016 * k, 0.010 * k, 0.008 * k]),
@@ -118,7 +118,7 @@ def _lamp_post(s: Stage, x: float, y: float, k: float, depth: float) -> None:
         s.lamp(point(x, top - 0.045 * k), 0.34 * k, "ffbd6a", 0.85)
 
 
-def _bollard(s: Stage, x: float) -> None:
+def _bollard(s: PlaceFrame, x: float) -> None:
     outline = points(
         (x - 0.022, 1.075),
         (x + 0.022, 1.075),

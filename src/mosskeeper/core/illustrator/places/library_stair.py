@@ -5,14 +5,14 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.places.stage import Stage, dot
+from mosskeeper.core.illustrator.places.stage import PlaceFrame, dot
 from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, rectangle, ribbon, spline
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
 
 _SPINES = ("a8483c", "c98f3a", "3f6f72", "55607f", "7d8a4a", "8a5570", "d9c08a", "6e4a3a", "9a5f3a")
 
 
-def build(s: Stage) -> None:
+def build(s: PlaceFrame) -> None:
     s.plain(rectangle(-1, -0.8, 2, 1.5), "6a4a44", Part.STRUCTURE, 0.93, 0)
     _window(s)
     _shelves(s, -0.55, 0.27, -0.30, 0.92, 9)
@@ -31,7 +31,7 @@ def build(s: Stage) -> None:
     s.plain(motes, "fff0cc", Part.LAMP, 0.3, 98, emission=1.0, alpha=0.6, labelled=False)
 
 
-def _shelves(s: Stage, x0: float, x1: float, y0: float, y1: float, rows: int) -> None:
+def _shelves(s: PlaceFrame, x0: float, x1: float, y0: float, y1: float, rows: int) -> None:
     rng, depth = s.rng, 0.80
     s.add(rectangle(x0 - 0.012, y0 - 0.012, x1 + 0.012, y1), "6b442e", Part.STRUCTURE, depth, line=0.8, drop=1.1)
     s.add(rectangle(x0, y0, x1, y1), "3b2622", Part.STRUCTURE, depth - 0.001, line=0.4, drop=0.0)
@@ -54,7 +54,7 @@ def _shelves(s: Stage, x0: float, x1: float, y0: float, y1: float, rows: int) ->
     s.add(boards, "8a5a3a", Part.STRUCTURE, depth - 0.003, line=0.5, drop=0.6)
 
 
-def _window(s: Stage) -> None:
+def _window(s: PlaceFrame) -> None:
     x, half, top, bottom = 0.5, 0.175, 0.10, 0.66
     t = np.linspace(np.pi, 0, 24)
 
@@ -76,7 +76,7 @@ def _window(s: Stage) -> None:
     s.lamp(point(x, 0.38), 0.55, "8fb0ff" if night else "ffd0a0" if s.light.dark else "fff4d8", 0.30)
 
 
-def _shafts(s: Stage) -> None:
+def _shafts(s: PlaceFrame) -> None:
     side = -1 if s.light.direction[0] > 0 else 1
     for k in range(3):
         x = 0.36 + 0.11 * k
@@ -84,7 +84,7 @@ def _shafts(s: Stage) -> None:
         s.plain(shaft, np.asarray(s.light.rim), Part.LAMP, 0.7, 80, emission=1.0, alpha=0.15, blur=6.0, labelled=False)
 
 
-def _floor(s: Stage) -> None:
+def _floor(s: PlaceFrame) -> None:
     s.ground(0.95, "7a4c38", 0.62, 0.28)
     for i in range(12):
         y = 0.952 + 0.29 * (i / 12) ** 1.5
@@ -95,7 +95,7 @@ def _floor(s: Stage) -> None:
     s.mark(item, borders, "e6b65a", 0.85)
 
 
-def _stair(s: Stage) -> None:
+def _stair(s: PlaceFrame) -> None:
     n, foot, head = 13, point(0.68, 1.02), point(1.12, 0.34)
     run = head - foot
     for i in reversed(range(n)):
@@ -130,7 +130,7 @@ def _stair(s: Stage) -> None:
     )
 
 
-def _books_and_lamp(s: Stage) -> None:
+def _books_and_lamp(s: PlaceFrame) -> None:
     y = 1.07
     for i in range(6):
         w, h, x = s.rng.uniform(0.12, 0.18), 0.028, 0.10 + s.rng.uniform(-0.015, 0.015)

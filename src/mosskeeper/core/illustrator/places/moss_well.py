@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, rectangle, ribbon, wobble
 
 
-def build(s: Stage) -> None:
+def build(s: PlaceFrame) -> None:
     s.sky()
     for i in range(10):
         s.leaves(
@@ -39,7 +39,7 @@ def build(s: Stage) -> None:
     s.near_fronds("33502f")
 
 
-def _wall(s: Stage) -> None:
+def _wall(s: PlaceFrame) -> None:
     item = s.add(rectangle(-0.9, 0.40, 1.9, 1.0), "8f8a7d", Part.STRUCTURE, 0.72, gradient=0.4, drop=1.0)
     stones = [
         rectangle(-0.9 + i * 0.09 + (j % 2) * 0.045, 0.42 + j * 0.05, -0.9 + i * 0.09 + (j % 2) * 0.045 + 0.082, 0.462 + j * 0.05)
@@ -67,7 +67,7 @@ def _wall(s: Stage) -> None:
         )
 
 
-def _paving(s: Stage) -> None:
+def _paving(s: PlaceFrame) -> None:
     for i in range(7):
         y0, y1 = 0.91 + 0.34 * (i / 7) ** 1.35, 0.91 + 0.34 * ((i + 0.90) / 7) ** 1.35
         n, shift = 9 - i // 2, (i % 2) * 0.08
@@ -87,7 +87,7 @@ def _paving(s: Stage) -> None:
         s.add(slabs, ("a39d8a", "948f7e")[i % 2], Part.GROUND, 0.5 - 0.02 * i, 94, line=0.3, drop=0.2)
 
 
-def _well(s: Stage, x: float, y: float) -> None:
+def _well(s: PlaceFrame, x: float, y: float) -> None:
     for dx in (-0.13, 0.13):
         s.add(rectangle(x + dx - 0.012, y - 0.44, x + dx + 0.012, y), "6b4a38", Part.STRUCTURE, 0.44, 96, drop=0.7, shade=0.2)
     s.add(

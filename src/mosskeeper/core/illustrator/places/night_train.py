@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, rectangle, ribbon, spline
 
 _PLUSH, _WOOD = "7a3540", "7d543a"
 
 
-def build(s: Stage) -> None:
+def build(s: PlaceFrame) -> None:
     s.plain(rectangle(-1, -0.9, 2, 1.6), _WOOD, Part.STRUCTURE, 0.60, 0)
     _outside(s)
     _panels(s)
@@ -41,7 +41,7 @@ def build(s: Stage) -> None:
     )
 
 
-def _outside(s: Stage) -> None:
+def _outside(s: PlaceFrame) -> None:
     s.add(rectangle(0.10, 0.10, 0.90, 0.70), "5f3f2c", Part.STRUCTURE, 0.62, 1, drop=0.8)
     glass = s.plain(rectangle(0.125, 0.125, 0.875, 0.675), s.light.sky_at(0.2), Part.SKY, 0.98, 1.1, emission=1.0)
     for i in range(12):
@@ -84,7 +84,7 @@ def _outside(s: Stage) -> None:
     s.add(rectangle(0.02, 0.045, 0.98, 0.068), "c8923f", Part.STRUCTURE, 0.57, 3.2, drop=0.4)
 
 
-def _panels(s: Stage) -> None:
+def _panels(s: PlaceFrame) -> None:
     for x0 in (-0.55, -0.25, 1.0, 1.3):
         s.add(rectangle(x0, 0.10, x0 + 0.22, 0.66), "8a6044", Part.STRUCTURE, 0.59, 1.5, drop=0.6)
     s.add(rectangle(-0.9, 0.70, 1.9, 1.06), "6b452f", Part.STRUCTURE, 0.57, 3.5, drop=0.6, gradient=0.5)
@@ -92,7 +92,7 @@ def _panels(s: Stage) -> None:
         s.plain(rectangle(-0.9 + i * 0.2, 0.71, -0.896 + i * 0.2, 1.05), "4a2f22", Part.STRUCTURE, 0.565, 3.6, alpha=0.6)
 
 
-def _rack(s: Stage) -> None:
+def _rack(s: PlaceFrame) -> None:
     s.add(ribbon(points((-0.6, -0.10), (1.6, -0.10)), [0.008] * 2), "c8923f", Part.STRUCTURE, 0.52, 80, drop=0.6)
     for x, w, h, colour in (
         (0.10, 0.22, 0.12, "8a5a3a"),
@@ -119,7 +119,7 @@ def _rack(s: Stage) -> None:
         )
 
 
-def _seat(s: Stage, side: int) -> None:
+def _seat(s: PlaceFrame, side: int) -> None:
     def at(x: float, y: float) -> tuple[float, float]:
         return 0.5 + side * x, y
 

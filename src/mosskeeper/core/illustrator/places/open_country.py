@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.shapes import Points, ellipse, spline, taper
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
 
@@ -15,7 +15,7 @@ _BANDS = 18
 _ROWS, _EACH = 14, 15  # of what grows, and how much of it in a row
 
 
-def build(s: Stage) -> None:
+def build(s: PlaceFrame) -> None:
     s.sky()
     tones = [np.asarray(c) for c in s.tones] or [_MEADOW]
 
@@ -34,7 +34,7 @@ def build(s: Stage) -> None:
     _growing(s, [tone(t) for t in np.linspace(0, 1, 16)])
 
 
-def _hills(s: Stage, colour: Rgb) -> None:
+def _hills(s: PlaceFrame, colour: Rgb) -> None:
     for k, (high, share) in enumerate(((0.055, 0.62), (0.030, 0.35))):
         x = np.linspace(-0.3, 1.3, 12)
         y = HORIZON - high * (0.5 + 0.5 * np.sin(x * (5 + 3 * k) + s.rng.uniform(0, 6))) * s.rng.uniform(0.7, 1.0, 12)
@@ -43,7 +43,7 @@ def _hills(s: Stage, colour: Rgb) -> None:
         s.add(outline, haze, Part.STRUCTURE, 0.94 - 0.02 * k, 20 + k, emission=1.0, line=0.25, drop=0.2)
 
 
-def _growing(s: Stage, tones: list[Rgb]) -> None:
+def _growing(s: PlaceFrame, tones: list[Rgb]) -> None:
     """Grass on green ground, drifts on pale, pebbles and ripples on any other; what lies at one depth is one item."""
     middle = tones[9]
     green = bool(middle[1] > middle[0] * 1.03 and middle[1] > middle[2] * 1.15)
@@ -69,7 +69,7 @@ def _growing(s: Stage, tones: list[Rgb]) -> None:
         s.plain(blades[1::2], tones[-1] * 0.85, Part.FOLIAGE, 0.1, 205, emission=1.0)
 
 
-def _mark(s: Stage, t: float, green: bool, pale: bool) -> list[Points]:
+def _mark(s: PlaceFrame, t: float, green: bool, pale: bool) -> list[Points]:
     x, y, k = s.rng.uniform(-0.25, 1.25), HORIZON + 0.012 + 0.66 * max(t, 0.0) ** 1.6, 0.25 + 1.1 * t
     if green:
         return [

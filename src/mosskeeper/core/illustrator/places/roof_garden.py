@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, rectangle, ribbon, taper, wobble
 
 
-def build(s: Stage) -> None:
+def build(s: PlaceFrame) -> None:
     s.sky()
     _town(s)
     _towers(s)
@@ -20,7 +20,7 @@ def build(s: Stage) -> None:
     _puddles(s)
 
 
-def _town(s: Stage) -> None:
+def _town(s: PlaceFrame) -> None:
     rng = s.rng
     for depth, y, size, colour in ((0.95, 0.50, 0.10, "8b93b8"), (0.82, 0.58, 0.13, "8d6f86"), (0.66, 0.69, 0.17, "7d4f58")):
         x, houses, windows = -0.5, [], []
@@ -45,7 +45,7 @@ def _town(s: Stage) -> None:
         s.plain(shown, "ffd27a" if lit else "5a6478", Part.LAMP if lit else Part.STRUCTURE, depth, emission=0.85 * lit, alpha=0.9)
 
 
-def _towers(s: Stage) -> None:
+def _towers(s: PlaceFrame) -> None:
     tower = points((0.60, 1.2), (0.60, 0.30), (0.585, 0.30), (0.64, 0.19), (0.695, 0.30), (0.68, 0.30), (0.68, 1.2))
     item = s.add(tower, "8a5f72", Part.STRUCTURE, 0.72, line=0.5, drop=1.0)
     s.mark(item, rectangle(0.645, 0.2, 0.7, 1.2), "shade", 0.6)
@@ -59,7 +59,7 @@ def _towers(s: Stage) -> None:
     s.mark(item, [taper([(0.30, 0.39), (0.30 + x, 0.43), (0.30 + x * 1.5, 0.50)], 0.003) for x in (-0.04, -0.015, 0.015, 0.04)], "lit", 0.6)
 
 
-def _terrace(s: Stage) -> None:
+def _terrace(s: PlaceFrame) -> None:
     s.ground(0.98, "a3837a", 0.5, 0.28)
     for i in range(9):
         y = 0.99 + 0.055 * i**1.25 * 0.55
@@ -75,7 +75,7 @@ def _terrace(s: Stage) -> None:
     s.mark(item, bricks, "shade", 0.45)
 
 
-def _trellises(s: Stage) -> None:
+def _trellises(s: PlaceFrame) -> None:
     rng = s.rng
     for side, x0 in ((-1, -0.02), (1, 0.80)):
         slats = [rectangle(x0 + i * 0.055, 0.34, x0 + i * 0.055 + 0.009, 0.9) for i in range(5)]
@@ -89,7 +89,7 @@ def _trellises(s: Stage) -> None:
         s.add(flowers, ("f2a7a0", "f3d27a")[side > 0], Part.FOLIAGE, 0.44, line=0.4, drop=0.3)
 
 
-def _pots(s: Stage) -> None:
+def _pots(s: PlaceFrame) -> None:
     for x, w, y in ((0.13, 0.15, 1.0), (0.90, 0.17, 1.02), (-0.10, 0.16, 1.04), (1.16, 0.16, 1.03)):
         s.pot(x, y, w, "b4623f", 0.40, 96.5)
         for k in range(5):
@@ -97,7 +97,7 @@ def _pots(s: Stage) -> None:
             s.leaves(at, 0.055, ("4f8a55", "6d9a4a", "3f7455")[k % 3], 0.40, 16, slot=96.2 + k * 0.1, leaf=0.024)
 
 
-def _lamps(s: Stage) -> None:
+def _lamps(s: PlaceFrame) -> None:
     t = np.linspace(-0.3, 1.3, 36)
     cable = np.stack([t, 0.235 + 0.10 * np.sin(t * np.pi)], 1)
     s.plain(ribbon(cable[::3], [0.0018] * 3), "3a3236", Part.STRUCTURE, 0.5, 97)
@@ -105,7 +105,7 @@ def _lamps(s: Stage) -> None:
         s.bulb(cable[i] + (0, 0.018), 0.0115, 0.48, 97.1, 0.10, 0.65)
 
 
-def _puddles(s: Stage) -> None:
+def _puddles(s: PlaceFrame) -> None:
     for x, y, w in ((0.25, 1.16, 0.16), (0.78, 1.12, 0.13), (0.56, 1.21, 0.22)):
         outline = wobble(ellipse((x, y), w, w * 0.16, 0, 30), 0.008, s.rng)
         item = s.add(outline, s.light.sky_at(0.5) * 0.8 + 0.1, Part.WATER, 0.33, 95.5, line=0.4, drop=0.0, alpha=0.85, emission=0.5)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, rectangle, ribbon, spline
 
 _JARS = ("8ad0b0", "e8c25a", "d98a6a", "9ab0d8", "b8d88a")
@@ -16,7 +16,7 @@ def _arch(half: float, top: float, base: float = 1.0) -> Points:
     return np.vstack([[(0.5 - half, base)], np.stack([0.5 + half * np.cos(t), top + half - half * np.sin(t)], 1), [(0.5 + half, base)]])
 
 
-def build(s: Stage) -> None:
+def build(s: PlaceFrame) -> None:
     s.plain(rectangle(-1, -0.9, 2, 1.6), "5a5f62", Part.STRUCTURE, 0.5, 0)
     for k, (half, top) in enumerate(((0.60, 0.02), (0.46, 0.14), (0.34, 0.25), (0.24, 0.34))):
         depth = 0.55 + 0.11 * k
@@ -59,7 +59,7 @@ def build(s: Stage) -> None:
             _sack(s, x, y, 0.085, ("b59a6a", "a58a5f", "c2a878")[i])
 
 
-def _drawers(s: Stage, side: int, x0: float, x1: float, y0: float, y1: float, depth: float, rows: int) -> None:
+def _drawers(s: PlaceFrame, side: int, x0: float, x1: float, y0: float, y1: float, depth: float, rows: int) -> None:
     a, b = 0.5 + side * x0, 0.5 + side * x1
     slot = 20 + (1 - depth) * 60
     rise = 0.06 * (x1 - x0) / 0.14
@@ -89,7 +89,7 @@ def _drawers(s: Stage, side: int, x0: float, x1: float, y0: float, y1: float, de
         s.add(glass, _JARS[colour], Part.LAMP, depth - 0.003, slot + 0.2, emission=0.35 + 0.35 * s.light.windows, line=0.4, drop=0.3)
 
 
-def _sack(s: Stage, x: float, y: float, w: float, colour: str) -> None:
+def _sack(s: PlaceFrame, x: float, y: float, w: float, colour: str) -> None:
     body = points(
         (x - w * 0.5, y + 0.05),
         (x - w * 0.55, y - 0.05),

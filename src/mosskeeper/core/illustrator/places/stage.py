@@ -47,7 +47,7 @@ def _blades(centre: Points, wide: float, high: float, leaf: float, drawn: Points
     return np.stack([p - d, p - d * 0.2 + m * 0.42, p + d * 0.5 + m * 0.25, p + d * 1.1, p + d * 0.4 - m * 0.28, p - d * 0.2 - m * 0.42], 1)
 
 
-class Stage:
+class PlaceFrame:
     """The frame a place is built in.
 
     `zoom` magnifies about `centre`, as a longer lens would; `detailed` False is for thumbnails, which

@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.places.stage import Stage
+from mosskeeper.core.illustrator.places.stage import PlaceFrame
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, rectangle, ribbon, spline, taper, wobble
 
 _HORIZON = 0.62
 
 
-def build(s: Stage) -> None:
+def build(s: PlaceFrame) -> None:
     s.sky()
     s.plain(rectangle(-0.9, _HORIZON - 0.012, 1.9, _HORIZON + 0.05), s.light.sky_at(0.4) * 0.8, Part.WATER, 0.95, 20, emission=0.7)
     islands = points(
@@ -41,7 +41,7 @@ def build(s: Stage) -> None:
                 )
 
 
-def _sand(s: Stage) -> None:
+def _sand(s: PlaceFrame) -> None:
     for i in range(16):
         t = i / 16
         depth = 0.9 + (0.28 - 0.9) * min(1, t**0.7 * 1.15)
@@ -60,7 +60,7 @@ def _sand(s: Stage) -> None:
     s.plain(ripples, "8f8068", Part.GROUND, 0.4, 92, alpha=0.55, labelled=False)
 
 
-def _posts(s: Stage, y: float, size: float, depth: float) -> None:
+def _posts(s: PlaceFrame, y: float, size: float, depth: float) -> None:
     posts = []
     for i in range(8):
         x, lean = -0.3 + i * 0.23 + s.rng.uniform(-0.05, 0.05), s.rng.uniform(-0.012, 0.012)
@@ -68,7 +68,7 @@ def _posts(s: Stage, y: float, size: float, depth: float) -> None:
     s.add(posts, "6b5a50", Part.STRUCTURE, depth, line=0.4, drop=0.5)
 
 
-def _boat(s: Stage) -> None:
+def _boat(s: PlaceFrame) -> None:
     x, y = 0.82, 0.93
     s.plain(ellipse((x, y + 0.045), 0.22, 0.02), "5f5048", Part.GROUND, 0.45, 94, alpha=0.35, blur=4.0, labelled=False)
     hull = points(
@@ -87,7 +87,7 @@ def _boat(s: Stage) -> None:
     s.bulb(point(x + 0.04, y - 0.36), 0.014, 0.445, 95.2, 0.24, 0.7)
 
 
-def _birds(s: Stage) -> None:
+def _birds(s: PlaceFrame) -> None:
     for x, y, k in ((0.16, 0.83, 1.0), (0.24, 0.815, 0.9), (0.10, 0.80, 0.8)):
         s.add(ellipse((x, y - 0.022 * k), 0.016 * k, 0.010 * k, -0.3, 14), "e6e0d4", Part.STRUCTURE, 0.6, 70, line=0.4, drop=0.3)
         legs = [taper([(x + d * k, y - 0.014 * k), (x + d * k, y + 0.004)], 0.0016 * k) for d in (-0.004, 0.004)]

@@ -12,7 +12,7 @@ from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.pictures.resample import fitted
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.reading.structure import correlation
-from mosskeeper.core.roles.role import F32, Compared, Structure
+from mosskeeper.core.roles.role import F32, CueComparison, Structure
 
 
 class Depth(Structure):
@@ -32,7 +32,7 @@ class Depth(Structure):
     def agreement(self, drawing: Drawing, asked: NDArray[Any], mask: F32) -> float:
         return max(0.0, correlation(drawing.depth, asked, mask))
 
-    def obeyed(self, compared: Compared) -> float | None:
+    def obeyed(self, compared: CueComparison) -> float | None:
         wanted = compared.depth if compared.depth is not None else compared.source_reading.depth
         got = compared.reading.depth
         if wanted is None or got is None:

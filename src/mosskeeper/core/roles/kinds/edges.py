@@ -12,7 +12,7 @@ from mosskeeper.core.pictures.resample import smooth
 from mosskeeper.core.reading.contours import edges
 from mosskeeper.core.reading.structure import compared as fitting
 from mosskeeper.core.reading.structure import edge_f_score, lined
-from mosskeeper.core.roles.role import F32, Compared, Structure
+from mosskeeper.core.roles.role import F32, CueComparison, Structure
 
 
 class Edges(Structure):
@@ -31,7 +31,7 @@ class Edges(Structure):
     def added(self, estimate: F32, picture: NDArray[np.uint8], mask: F32) -> F32:
         return lined(estimate, edges(picture), mask)
 
-    def obeyed(self, compared: Compared) -> float | None:
+    def obeyed(self, compared: CueComparison) -> float | None:
         own = fitting(compared.picture)
         return edge_f_score(edges(own), edges(fitting(compared.source, own.shape)))
 

@@ -8,7 +8,7 @@ from mosskeeper.core.roles.role import Reference
 from mosskeeper.core.traits import PERSON_PARTS, parts_of
 
 
-class Face(Reference):
+class FaceRole(Reference):
     name, order = "face", 1
     says = "Draws the person of the picture: face, hair, beard, marks, glasses, skin, age and sex; not clothes, place, light or pose."
     weight = 0.8
@@ -29,4 +29,4 @@ class Face(Reference):
         return None if found is None else 0.5**found.distance
 
 
-ROLE = Face()
+ROLE = FaceRole()

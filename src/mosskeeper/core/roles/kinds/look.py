@@ -10,7 +10,7 @@ from mosskeeper.core.traits import PERSON_PARTS, parts_of
 _TOGETHER = ("palette", "face", "outfit")
 
 
-class Look(Reference):
+class LookRole(Reference):
     name, order = "look", 0
     says = "Draws the person of the picture with their clothes, and the surroundings in its colours; not its place, light or pose."
     weight = 0.8
@@ -33,4 +33,4 @@ class Look(Reference):
         return sum(known) / len(known)
 
 
-ROLE = Look()
+ROLE = LookRole()

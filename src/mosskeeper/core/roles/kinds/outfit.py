@@ -14,7 +14,7 @@ _FAR = 40.0  # ΔE76 between unrelated clothes
 _COMPARED = ("outfit", "pattern", "headwear", "prop", "scarf", "bag", "belt")
 
 
-class Outfit(Reference):
+class OutfitRole(Reference):
     name, order = "outfit", 2
     says = "Draws the clothes and their colours, not who wears them."
     weight, end = 0.7, 90.0
@@ -47,4 +47,4 @@ class Outfit(Reference):
         return 0.4 * first + 0.2 * rest + 0.4 * (sum(cloth) / len(cloth)) if cloth else 0.65 * first + 0.35 * rest
 
 
-ROLE = Outfit()
+ROLE = OutfitRole()

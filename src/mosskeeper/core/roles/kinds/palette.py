@@ -9,7 +9,7 @@ from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.roles.role import Reference
 
 
-class Palette(Reference):
+class PaletteRole(Reference):
     name, order = "palette", 6
     says = "Moves the colours towards those of the picture, skin protected."
     weight = 0.6
@@ -24,4 +24,4 @@ class Palette(Reference):
         return float(np.clip(1 - palette_distance(a.palette, b.palette) / FAR, 0, 1))
 
 
-ROLE = Palette()
+ROLE = PaletteRole()

@@ -8,7 +8,7 @@ from mosskeeper.core.roles.role import Reference
 from mosskeeper.core.traits import parts_of
 
 
-class Place(Reference):
+class PlaceRole(Reference):
     name, order = "place", 3
     says = "Draws place, time of day, weather and light. It ends at 60 %, so that details stay with the words."
     weight, end = 0.6, 60.0
@@ -28,4 +28,4 @@ class Place(Reference):
         return sum(found) / len(found) if found else None
 
 
-ROLE = Place()
+ROLE = PlaceRole()

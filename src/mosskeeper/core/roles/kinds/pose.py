@@ -7,13 +7,13 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.reading.reading import Reading
-from mosskeeper.core.roles.role import Compared, Role
+from mosskeeper.core.roles.role import CueComparison, Role
 
 _FAR = 0.25  # of the figure's height: a joint that far away counts nothing
 _LEAST_JOINTS = 4
 
 
-class Pose(Role):
+class PoseRole(Role):
     name, order = "pose", 7
     says = "Puts the joints where they are in the picture. Poses are settled early: what acts after 60 % only stiffens."
     weight, end = 0.9, 60.0
@@ -25,7 +25,7 @@ class Pose(Role):
             return ""
         return "Hardly a joint is read in this picture: place the points by hand, and the pose can act."
 
-    def obeyed(self, compared: Compared) -> float | None:
+    def obeyed(self, compared: CueComparison) -> float | None:
         wanted = compared.skeleton if compared.skeleton is not None else compared.source_reading.joints
         got = compared.reading.joints
         if wanted is None or got is None:
@@ -47,4 +47,4 @@ def _about_neck(joints: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.asarray(joints - (neck if np.isfinite(neck).all() else np.nanmean(joints, axis=0)))
 
 
-ROLE = Pose()
+ROLE = PoseRole()

@@ -17,7 +17,7 @@ from mosskeeper.core.reading.contours import edges
 from mosskeeper.core.reading.palette import FAR
 from mosskeeper.core.reading.structure import COMPARED, flat_colours, lined, shared_information, without_detail
 from mosskeeper.core.reading.structure import compared as fitting
-from mosskeeper.core.roles.role import F32, Compared, Structure
+from mosskeeper.core.roles.role import F32, CueComparison, Structure
 
 _HEADWEAR = (Part.HAIR, Part.FACIAL_HAIR, Part.HEADWEAR)
 # What a sketch tells apart of a figure; places by their own parts.
@@ -43,7 +43,7 @@ class Sketch(Structure):
         near = np.clip(estimate + (without_detail(signal(picture)) - without_detail(estimate)) * soft, -1, 1)
         return lined(np.asarray(near, np.float32), edges(picture), mask * np.float32(0.5))
 
-    def obeyed(self, compared: Compared) -> float | None:
+    def obeyed(self, compared: CueComparison) -> float | None:
         small = fitting(compared.picture)
         h, w = small.shape[:2]
         board = fitted(compared.source, (w, h))

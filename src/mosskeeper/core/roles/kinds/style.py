@@ -5,7 +5,7 @@ from __future__ import annotations
 from mosskeeper.core.continuity.measures import agreement
 from mosskeeper.core.reading.handling import handled_alike, measure_handling
 from mosskeeper.core.reading.reading import Reading
-from mosskeeper.core.roles.role import Compared, Reference
+from mosskeeper.core.roles.role import CueComparison, Reference
 
 
 class Style(Reference):
@@ -23,7 +23,7 @@ class Style(Reference):
             return None
         return agreement(a.attributes["finish"], b.attributes["finish"])
 
-    def obeyed(self, compared: Compared) -> float | None:
+    def obeyed(self, compared: CueComparison) -> float | None:
         handled = handled_alike(measure_handling(compared.source), measure_handling(compared.picture))
         named = self.alike(compared.source_reading, compared.reading)
         return handled if named is None else 0.5 * named + 0.5 * handled

@@ -13,7 +13,7 @@ from mosskeeper.core.pictures.resample import smooth
 from mosskeeper.core.pictures.signal import signal
 from mosskeeper.core.reading.structure import LUMA, coarse_tone, correlation, without_detail
 from mosskeeper.core.reading.structure import compared as fitting
-from mosskeeper.core.roles.role import F32, Compared, Structure
+from mosskeeper.core.roles.role import F32, CueComparison, Structure
 
 
 class Tone(Structure):
@@ -33,7 +33,7 @@ class Tone(Structure):
         missing = without_detail((signal(picture) - estimate) @ LUMA)
         return np.asarray(np.clip(estimate + missing[..., None] * mask, -1, 1), np.float32)
 
-    def obeyed(self, compared: Compared) -> float | None:
+    def obeyed(self, compared: CueComparison) -> float | None:
         own = fitting(compared.picture)
         return max(0.0, ssim(coarse_tone(own), coarse_tone(fitting(compared.source, own.shape))))
 
