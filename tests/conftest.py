@@ -57,12 +57,14 @@ def pytest_configure_node(node: Any) -> None:
     node.workerinput["shared"] = str(node.config.stash[_SHARED])
 
 
+_NEEDS = {"core": "unit", "training": "unit", "studio": "studio", "web": "http", "browser": "browser"}
+
+
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """What took long when it was measured last (`tools/slow_tests.py`) is slow, besides what says so itself."""
-    long = set((Path(__file__).parent / "data" / "slow.txt").read_text().split())
+    """Each test is marked by what it needs, which its folder says: nothing but core, a database, HTTP, or Chromium."""
+    here = Path(__file__).parent
     for item in items:
-        if item.nodeid.split("[")[0] in long:
-            item.add_marker(pytest.mark.slow)
+        item.add_marker(_NEEDS.get(item.path.relative_to(here).parts[0], "unit"))
 
 
 def pytest_collection_finish() -> None:

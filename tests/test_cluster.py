@@ -22,6 +22,7 @@ def own_cluster(tmp_path_factory: pytest.TempPathFactory) -> Cluster:
     shutil.rmtree(folder, ignore_errors=True)
 
 
+@pytest.mark.process
 def test_a_killed_cluster_starts_again_on_its_port_with_its_data(own_cluster: Cluster) -> None:
     own_cluster.start()
     own_cluster.start()  # harmless

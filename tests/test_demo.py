@@ -12,7 +12,7 @@ from mosskeeper.studio import library, presets, stories
 from mosskeeper.studio.library import SearchQuery
 from mosskeeper.studio.models import Character, Story, Take
 
-pytestmark = pytest.mark.slow
+pytestmark = pytest.mark.process
 
 
 def test_the_demo_is_made_anew_and_what_an_artist_brought_in_stays(

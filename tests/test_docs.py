@@ -25,6 +25,7 @@ def test_the_contract_of_remote_engines_in_the_docs_is_current() -> None:
     assert all(f"`{temper}`" in page for temper in TEMPERS if temper != "well")
 
 
+@pytest.mark.process
 def test_the_example_recipe_can_be_drawn(tmp_path: Path) -> None:
     recipe = read_recipe((ROOT / "docs/example-recipe.json").read_bytes())
     small = recipe.model_copy(update={"width": 256, "height": 320, "steps": 4})

@@ -69,6 +69,7 @@ def test_the_board_that_is_drawn_stands_for_the_one_that_is_kept(room: Room) -> 
     assert (room.still().image == still).all()
 
 
+@pytest.mark.process
 @pytest.mark.parametrize("searched", [False, True])
 def test_a_dragged_figure_is_followed_also_where_edges_search_the_composition(searched: bool) -> None:
     cues = [Cue(id="e", role="edges", picture="d" * 64, weight=0.4)] if searched else []
@@ -102,6 +103,7 @@ def test_a_room_that_was_told_nothing_says_so() -> None:
         Room().live()
 
 
+@pytest.mark.process
 def test_a_live_picture_is_small_whatever_the_size_of_the_take() -> None:
     for width, height in ((256, 320), (512, 640), (768, 512)):
         room = Room()
@@ -111,6 +113,7 @@ def test_a_live_picture_is_small_whatever_the_size_of_the_take() -> None:
         assert image.shape[1] / image.shape[0] == pytest.approx(width / height, abs=0.01)
 
 
+@pytest.mark.process
 def test_rooms_outlive_the_anteroom_they_came_from_and_all_end_with_their_server() -> None:
     async def answered(rooms: Rooms, page: str) -> None:
         answer = await rooms.ask(page, ("words", words()), None)

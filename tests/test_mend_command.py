@@ -51,6 +51,7 @@ def test_a_take_is_mended_from_the_scenes_that_it_carries_and_can_be_mended_agai
     assert (np.abs(again.astype(int) - PICTURE) > 2).any(2).mean() < 0.02
 
 
+@pytest.mark.statistics
 def test_a_picture_without_scenes_is_explained_first(tmp_path: Path, mask: Path) -> None:
     for name, explained in (("foreign.png", None), ("older.png", replace(SCENES, illustrator=0))):
         says = mend_file(written(tmp_path / name, explained), mask, Wish("a straw hat", opening=Opening(grown=True)), tmp_path / "m.png")

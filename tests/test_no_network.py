@@ -13,7 +13,7 @@ import pytest
 from mosskeeper.cluster import Cluster, free_port
 from tests.conftest import wait_for
 
-pytestmark = pytest.mark.slow
+pytestmark = pytest.mark.process
 _INET = re.compile(r"sa_family=AF_INET6?, .*?(?:sin_addr=inet_addr\(\"([^\"]+)\"\)|inet_pton\(AF_INET6, \"([^\"]+)\")")
 
 

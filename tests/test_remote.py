@@ -69,6 +69,7 @@ def test_cues_travel_with_their_pictures_and_what_does_not_fit_is_told_before(se
     assert red[0] > red[1]
 
 
+@pytest.mark.process
 def test_mends_and_extensions_travel_with_source_and_mask(service: str) -> None:
     engine = RemoteEngine("far", service, ask(service))
     start, mask = generate(engine), np.zeros((256, 256, 3), np.uint8)
@@ -119,6 +120,7 @@ def test_a_picture_that_nobody_waits_for_any_more_is_stopped(service: str) -> No
         RemoteEngine("far", service, ask(service)).generate(RECIPE, 3, Materials(), lambda _: None, lambda: True)
 
 
+@pytest.mark.process
 @pytest.mark.parametrize(
     ("name", "sentence"),
     [
@@ -198,6 +200,7 @@ def test_engines_are_connected_once_and_keep_their_settings_when_gone(db: Sessio
     assert engines.away(db) == []
 
 
+@pytest.mark.process
 def test_a_busy_engine_is_asked_again_and_a_held_run_goes_on_when_the_artist_likes(
     make_session: sessionmaker[Session], database_url: str, processes: Processes, service: str
 ) -> None:

@@ -17,7 +17,7 @@ from mosskeeper.settings import default_data
 from mosskeeper.supervise import next_free_port, port_is_free
 from tests.conftest import wait_for
 
-pytestmark = pytest.mark.slow
+pytestmark = pytest.mark.process
 
 
 @pytest.fixture

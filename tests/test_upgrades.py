@@ -74,7 +74,7 @@ def test_undo_walks_through_what_an_earlier_release_kept(old: str) -> None:
     engine.dispose()
 
 
-@pytest.mark.slow
+@pytest.mark.process
 def test_runs_and_sweeps_that_waited_are_made_and_can_be_downloaded(old: str, tmp_path: Path) -> None:
     processes, engine = Processes(old, tmp_path), connect(old)
     try:

@@ -19,8 +19,6 @@ from tests.studio.test_mends import based, laid
 
 LONG = SMALL.model_copy(update={"steps": 40, "count": 6})
 
-pytestmark = pytest.mark.slow
-
 
 def enqueue(make_session: sessionmaker[Session], database_url: str, recipe: Recipe) -> int:
     with make_session.begin() as session:
@@ -81,6 +79,7 @@ def test_stopping_ends_a_run_and_keeps_what_is_finished(studio: Studio) -> None:
     assert 1 <= len(takes_of(make_session, run_id)) < LONG.count
 
 
+@pytest.mark.process
 def test_a_worker_outlives_a_loss_of_all_its_connections(studio: Studio) -> None:
     make_session, url, processes = studio
     with make_session() as session:
@@ -92,6 +91,7 @@ def test_a_worker_outlives_a_loss_of_all_its_connections(studio: Studio) -> None
     assert [process.poll() for process in processes.started] == [None] * len(processes.started)
 
 
+@pytest.mark.process
 def test_a_run_whose_job_is_gone_gets_a_new_one(studio: Studio) -> None:
     make_session, _, _ = studio
     with make_session.begin() as session:
@@ -100,6 +100,7 @@ def test_a_run_whose_job_is_gone_gets_a_new_one(studio: Studio) -> None:
     wait_for(lambda: look(make_session, run_id).state == "done")
 
 
+@pytest.mark.process
 def test_a_second_worker_adds_capacity(studio: Studio) -> None:
     make_session, url, processes = studio
     processes.worker()
@@ -128,6 +129,7 @@ def test_a_killed_workers_run_is_finished_by_another_once(
     assert look(make_session, run_id).attempts == 2
 
 
+@pytest.mark.process
 def test_variants_of_a_mend_are_finished_by_another_worker(
     make_session: sessionmaker[Session], database_url: str, processes: Processes
 ) -> None:
@@ -151,6 +153,7 @@ def test_variants_of_a_mend_are_finished_by_another_worker(
     assert made() == list(range(5))
 
 
+@pytest.mark.process
 def test_a_worker_that_is_told_to_end_gives_its_run_back(
     make_session: sessionmaker[Session], database_url: str, processes: Processes
 ) -> None:
@@ -168,6 +171,7 @@ def test_a_worker_that_is_told_to_end_gives_its_run_back(
     assert takes_of(make_session, run_id) == list(range(len(before) + 1))
 
 
+@pytest.mark.process
 def test_a_rescue_that_died_with_its_worker_keeps_nobody_from_being_rescued(
     make_session: sessionmaker[Session], database_url: str, processes: Processes
 ) -> None:

@@ -17,7 +17,7 @@ from mosskeeper.studio.models import Shot
 from tests.conftest import Processes, fresh_database, lay_out
 
 _ONE_RENDERER = ["--renderer-process-limit=1", "--disable-site-isolation-trials"]  # a process for every page costs a second of each test
-expect.set_options(timeout=120_000)  # four studios may share two slow cores
+expect.set_options(timeout=60_000)  # three studios may share two slow cores
 
 
 @pytest.fixture(scope="session")

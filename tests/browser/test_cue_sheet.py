@@ -54,6 +54,7 @@ def saved(page: Page) -> None:
     expect(page.locator("#save-state")).to_have_text("saved")
 
 
+@pytest.mark.statistics
 def test_the_role_of_a_cue_is_changed_in_place_and_begins_as_that_role_does(page: Page, shot: Shot, studio: Studio) -> None:
     with_cue(page, shot, studio)
     expect(page.locator("[name$=-weight]")).to_have_value("0.8")
@@ -73,6 +74,7 @@ def test_the_role_of_a_cue_is_changed_in_place_and_begins_as_that_role_does(page
     expect(page.locator("[name$=-weight]")).to_have_value("0.33")
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("asked", ["cues", "measured"])
 def test_an_answer_drawn_before_an_edit_and_come_after_it_takes_nothing_back(page: Page, shot: Shot, studio: Studio, asked: str) -> None:
     with_cue(page, shot, studio)
@@ -145,6 +147,7 @@ def test_solo_and_off_are_seen_at_once_and_survive(page: Page, shot: Shot, studi
     expect(page.locator("[data-cue]").nth(1)).to_have_class("cue role-look")
 
 
+@pytest.mark.statistics
 def test_every_edit_is_undone_and_redone_after_a_reload_too(page: Page, shot: Shot, studio: Studio) -> None:
     with_cue(page, shot, studio)
     page.get_by_label("balance references").check()
@@ -186,6 +189,7 @@ def test_a_take_is_dragged_onto_the_sheet_and_the_anchor_is_offered_instead(page
     expect(page.locator(".cue-notes")).not_to_contain_text("drifts")
 
 
+@pytest.mark.statistics
 def test_a_sweep_is_priced_and_limited_before_it_runs(page: Page, shot: Shot, studio: Studio) -> None:
     with_cue(page, shot, studio)
     page.locator("#sweep").click()
@@ -234,6 +238,7 @@ def test_the_grid_of_a_sweep_fills_and_a_cell_is_gone_on_from(page: Page, shot: 
     expect(page.locator("[name=guidance]")).to_have_value("7")
 
 
+@pytest.mark.statistics
 def test_pictures_are_held_and_compared_by_keys(page: Page, shot: Shot) -> None:
     page.goto(f"/shots/{shot.id}")
     page.keyboard.press("h")
@@ -271,6 +276,7 @@ def test_a_picture_of_any_page_is_held_by_a_key_over_it(page: Page, shot: Shot) 
     expect(page.locator("#tray")).to_contain_text("hold another to compare")
 
 
+@pytest.mark.statistics
 def test_a_reference_is_confined_to_a_part_of_the_picture_and_its_match_is_drawn_on_the_bar(page: Page, shot: Shot, studio: Studio) -> None:
     with_cue(page, shot, studio)
     where = page.get_by_label("Where Ada Reed, lead anchor acts")
@@ -304,6 +310,7 @@ def test_engines_are_listed_and_a_wrong_address_is_told(page: Page) -> None:
     expect(page.locator("[name=url]")).to_have_value("http://127.0.0.1:9")
 
 
+@pytest.mark.statistics
 def test_switching_the_engine_keeps_every_setting_through_a_reload(page: Page, shot: Shot) -> None:
     page.goto(f"/shots/{shot.id}")
     page.select_option("[name=sampler]", "ancestral")
@@ -323,6 +330,7 @@ def test_switching_the_engine_keeps_every_setting_through_a_reload(page: Page, s
     expect(page.locator("[name=styles][value=watercolour]")).to_be_checked()
 
 
+@pytest.mark.statistics
 def test_a_new_picture_comes_in_a_role_that_fits_it_and_the_others_are_one_press_away(page: Page, shot: Shot) -> None:
     sticks = np.full((400, 320, 3), 250, np.uint8)
     sticks[60:360, 158:162] = sticks[130:134, 60:260] = shot.id % 60

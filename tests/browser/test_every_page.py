@@ -60,6 +60,7 @@ def addresses(studio: Studio, taken: Shot) -> list[str]:
     return sorted(path.format(**values) for path in looked_at if path not in ("/sweeps/{run_id}", "/compare")) + others
 
 
+@pytest.mark.statistics
 def test_a_screen_reader_finds_nothing_serious_and_hands_and_eyes_nothing_small(page: Page, addresses: list[str]) -> None:
     assert len(addresses) >= 11, addresses
     found = []
@@ -87,6 +88,7 @@ def test_no_form_lies_within_another(page: Page, addresses: list[str], studio: S
     assert found == []
 
 
+@pytest.mark.statistics
 def test_nothing_scrolls_sideways_at_800_px_and_at_twice_the_size(page: Page, addresses: list[str]) -> None:
     for width in (800, 640):  # 640: what a window of 1280 px has at 200 %
         page.set_viewport_size({"width": width, "height": 800})
@@ -121,6 +123,7 @@ class Keys:
             self.count += key.count("+") + 1
 
 
+@pytest.mark.statistics
 def test_from_the_shelf_to_a_kept_take_with_a_reference_in_25_presses(page: Page, studio: Studio, taken: Shot) -> None:
     with studio[1].begin() as session:  # of the shelf all tests share, the artist's own story comes first
         shots.find(session, taken.id).story.position = -taken.id

@@ -74,6 +74,7 @@ def test_many_files_come_in_by_and_by_and_what_is_in_stays_in(page: Page, shot: 
     expect(page.locator("#taken")).to_contain_text("The connection broke after 0 of 3. What came in stays")
 
 
+@pytest.mark.statistics
 def test_scrolling_brings_page_after_page(page: Page, shot: Shot, studio: Studio) -> None:
     with studio[1].begin() as session:
         library.upload(session, [(f"s{n}.png", encode_png(flat(n + 7))) for n in range(250)], shot.story_id)

@@ -78,6 +78,7 @@ def draw(page: Page, *points: tuple[float, float]) -> None:
     page.mouse.up()
 
 
+@pytest.mark.statistics
 def test_a_soft_brush_leaves_a_border_that_fades(page: Page, studio: Studio, shot: Shot) -> None:
     base = opened(page, studio, shot)
     page.fill("#brush-edge", "0")
@@ -90,6 +91,7 @@ def test_a_soft_brush_leaves_a_border_that_fades(page: Page, studio: Studio, sho
     assert levels.max() > 240 and ((levels > 20) & (levels < 235)).mean() > 0.02
 
 
+@pytest.mark.statistics
 def test_from_a_press_to_a_mended_take_by_mouse(page: Page, studio: Studio, shot: Shot) -> None:
     base = opened(page, studio, shot)
     page.locator("#choices").get_by_text("Ada Reed’s hair").click()
@@ -117,6 +119,7 @@ def test_from_a_press_to_a_mended_take_by_mouse(page: Page, studio: Studio, shot
         assert (made != drawn()[0].image).any()
 
 
+@pytest.mark.statistics
 def test_all_by_keys(page: Page, studio: Studio, shot: Shot) -> None:
     base = opened(page, studio, shot)
     page.locator("#choices [data-key='1 head']").focus()
@@ -142,6 +145,7 @@ def test_all_by_keys(page: Page, studio: Studio, shot: Shot) -> None:
     expect(page.locator(".variant-row .accepted")).to_have_count(1)
 
 
+@pytest.mark.statistics
 def test_brush_outline_box_and_frame_open_what_they_are_drawn_round(page: Page, studio: Studio, shot: Shot) -> None:
     base = opened(page, studio, shot)
     draw(page, (0.2, 0.2), (0.4, 0.2), (0.4, 0.3))
@@ -166,6 +170,7 @@ def test_brush_outline_box_and_frame_open_what_they_are_drawn_round(page: Page, 
     wait_for(lambda: stands(studio, shot, base).stack.mends[-1].mask is None)
 
 
+@pytest.mark.statistics
 def test_a_press_chooses_what_is_there_and_the_next_one_the_wider_part(page: Page, studio: Studio, shot: Shot) -> None:
     base = opened(page, studio, shot)
     page.keyboard.press("6")
@@ -178,6 +183,7 @@ def test_a_press_chooses_what_is_there_and_the_next_one_the_wider_part(page: Pag
     wait_for(lambda: mask(studio, shot, base).sum() > narrow)
 
 
+@pytest.mark.statistics
 def test_touch_brushes_and_a_reload_in_the_middle_loses_nothing(browser: Browser, studio: Studio, shot: Shot) -> None:
     context = browser.new_context(base_url=studio[0], has_touch=True, viewport={"width": 1180, "height": 820})
     page = context.new_page()
@@ -197,6 +203,7 @@ def test_touch_brushes_and_a_reload_in_the_middle_loses_nothing(browser: Browser
     context.close()
 
 
+@pytest.mark.statistics
 def test_two_tabs_see_one_stack_and_a_mask_is_not_painted_over(page: Page, studio: Studio, shot: Shot) -> None:
     base = opened(page, studio, shot)
     draw(page, (0.2, 0.2), (0.4, 0.2))
@@ -215,6 +222,7 @@ def test_two_tabs_see_one_stack_and_a_mask_is_not_painted_over(page: Page, studi
     assert mask(studio, shot, base)[int(0.6 * 320), 80]
 
 
+@pytest.mark.statistics
 def test_a_lower_mend_hidden_is_redone_above_and_a_mend_goes_along_to_another_take(
     page: Page, studio: Studio, shot: Shot, tmp_path: Path
 ) -> None:
@@ -250,6 +258,7 @@ def test_a_lower_mend_hidden_is_redone_above_and_a_mend_goes_along_to_another_ta
     assert stands(studio, elsewhere, base).top == both
 
 
+@pytest.mark.statistics
 def test_a_window_over_the_edge_keeps_what_is_typed_at_once_and_is_moved_by_keys(page: Page, studio: Studio, shot: Shot) -> None:
     base = opened(page, studio, shot)
     page.click("[data-hand=window]")

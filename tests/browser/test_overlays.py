@@ -181,6 +181,7 @@ def test_a_piece_is_chosen_moved_by_keys_copied_and_taken_off(page: Page, shot: 
     wait_for_pieces(page, studio, shot, "box")
 
 
+@pytest.mark.statistics
 def test_a_picture_is_laid_on_the_board_and_a_shape_said_to_be_something_else(page: Page, shot: Shot, studio: Studio) -> None:
     board_page(page, shot)
     paint_a_scene(page)
@@ -217,6 +218,7 @@ def test_where_no_room_is_free_the_picture_follows_after_each_act(page: Page, sh
     wait_for(lambda: page.get_attribute("#live-picture", "src") != drawn)
 
 
+@pytest.mark.statistics
 def test_a_place_comes_under_the_board_and_a_piece_becomes_its_background(page: Page, shot: Shot, studio: Studio) -> None:
     board_page(page, shot)
     page.select_option("#place", "kitchen")
@@ -239,6 +241,7 @@ def test_a_place_comes_under_the_board_and_a_piece_becomes_its_background(page: 
     assert first()[0] >= 511
 
 
+@pytest.mark.statistics
 def test_the_dial_and_the_words_move_the_live_picture(page: Page, shot: Shot, studio: Studio) -> None:
     board_page(page, shot)
     paint_a_scene(page)
@@ -263,6 +266,7 @@ def test_the_dial_and_the_words_move_the_live_picture(page: Page, shot: Shot, st
     wait_for(lambda: kept().cues[0].weight < 0.7 and kept().styles == ["felt collage"])
 
 
+@pytest.mark.statistics
 def test_of_very_many_strokes_the_oldest_are_joined_and_the_board_looks_the_same(page: Page, shot: Shot, studio: Studio) -> None:
     many = [
         {"kind": "stroke", "colour": "303030", "cover": 1, "points": [40 + k % 400, 60 + k // 4, 3, 44 + k % 400, 60 + k // 4, 3]}
@@ -280,6 +284,7 @@ def test_of_very_many_strokes_the_oldest_are_joined_and_the_board_looks_the_same
     assert page.evaluate("() => document.getElementById('board').getContext('2d').getImageData(42, 60, 1, 1).data[3]") > 100
 
 
+@pytest.mark.statistics
 def test_a_second_tab_watches_until_it_takes_the_pen(browser: Browser, shot: Shot, studio: Studio) -> None:
     context = browser.new_context(base_url=studio[0], viewport={"width": 1280, "height": 800})
     first, second = context.new_page(), context.new_page()
@@ -411,6 +416,7 @@ def apart(page: Page, *addresses: str) -> float:
     return count
 
 
+@pytest.mark.statistics
 def test_the_overlays_picture_is_what_the_take_becomes(page: Page, shot: Shot, studio: Studio) -> None:
     pose_page(page, shot, studio)
     with studio[1].begin() as session:
@@ -446,6 +452,7 @@ def let_on(page: Page, held: list[Route]) -> None:
     held.pop().continue_()
 
 
+@pytest.mark.statistics
 def test_a_run_takes_the_stroke_that_was_painted_just_before(page: Page, shot: Shot, studio: Studio) -> None:
     board_page(page, shot)
     held = held_back(page, re.compile(r"/board\?cue="))
@@ -458,6 +465,7 @@ def test_a_run_takes_the_stroke_that_was_painted_just_before(page: Page, shot: S
         assert [[cue.role for cue in takes.recipe_of(take).cues] for take in takes.of_shot(session, shot.id)] == [["sketch"]] * 2
 
 
+@pytest.mark.statistics
 def test_a_way_to_another_page_waits_for_the_stroke_that_was_painted_just_before(page: Page, shot: Shot, studio: Studio) -> None:
     board_page(page, shot)
     held = held_back(page, re.compile(r"/board\?cue="))
@@ -469,6 +477,7 @@ def test_a_way_to_another_page_waits_for_the_stroke_that_was_painted_just_before
     assert pieces(studio, shot) == ["box"]
 
 
+@pytest.mark.statistics
 def test_a_run_takes_the_nudge_of_a_joint_just_before(page: Page, shot: Shot, studio: Studio) -> None:
     pose_page(page, shot, studio)
     before = kept_joints(studio, shot)
@@ -491,6 +500,7 @@ def many(session: Session, shot_id: int, count: int) -> None:
     boards.keep(session, shot_id, np.zeros((height, width, 4), np.uint8), BoardDocument(pieces=discs), "")
 
 
+@pytest.mark.statistics
 def test_what_is_painted_while_old_pieces_are_joined_stays(page: Page, shot: Shot, studio: Studio) -> None:
     with studio[1].begin() as session:
         many(session, shot.id, 1000)
@@ -527,6 +537,7 @@ def test_what_a_page_painted_that_was_closed_too_soon_is_painted_again(page: Pag
     assert kept_board(studio, shot)[h // 4, w // 2, 3] == 255
 
 
+@pytest.mark.statistics
 def test_a_browser_that_knows_no_locks_loses_no_stroke_either(page: Page, shot: Shot, studio: Studio) -> None:
     page.add_init_script("Object.defineProperty(navigator, 'locks', { value: undefined })")
     closed_too_soon(page, shot)

@@ -111,6 +111,7 @@ def test_an_artist_walks_the_whole_path(page: Page, shot: Shot, pictures: Path) 
     expect(page.locator(f"a.cell.kept[href='/shots/{shot.id}'] img")).to_be_visible()
 
 
+@pytest.mark.statistics
 def test_a_run_is_stopped_by_key_and_keeps_what_is_finished(page: Page, shot: Shot) -> None:
     page.goto(f"/shots/{shot.id}")
     for name, value in (("width", "512"), ("height", "640"), ("steps", "60"), ("count", "8")):
@@ -140,6 +141,7 @@ def test_wrong_values_stand_beside_their_field_and_survive_a_reload(page: Page, 
     expect(page.locator("#problem-steps")).to_have_text("")
 
 
+@pytest.mark.statistics
 def test_two_tabs_that_edit_one_thing_show_both_values_and_lose_none(page: Page, shot: Shot) -> None:
     other = page.context.new_page()
     for tab in (page, other):
@@ -212,6 +214,7 @@ def test_what_is_typed_while_an_answer_is_under_way_stays_and_is_saved(page: Pag
     expect(page.locator("[name=steps]")).to_have_value("9")
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("delay", [0, 100, 400, 1500])
 def test_words_typed_and_a_reference_added_at_once_are_both_in_the_run(
     page: Page, shot: Shot, studio: Studio, pictures: Path, delay: int
@@ -244,6 +247,7 @@ def slow_saves(page: Page, delay: int) -> None:
     )
 
 
+@pytest.mark.statistics
 def test_a_weight_drawn_while_another_tab_takes_a_cue_off_hits_its_own(page: Page, shot: Shot, pictures: Path) -> None:
     page.goto(f"/shots/{shot.id}")
     for name in ("One.png", "Two.png"):
@@ -260,6 +264,7 @@ def test_a_weight_drawn_while_another_tab_takes_a_cue_off_hits_its_own(page: Pag
     expect(page.locator("[name$=-weight]")).to_have_value("0.9")
 
 
+@pytest.mark.statistics
 def test_twelve_tabs_walked_through_five_shots_each_are_all_live(page: Page, studio: Studio) -> None:
     """The browser allows six connections; one stream serves all tabs."""
     with studio[1].begin() as session:
@@ -284,6 +289,7 @@ def test_twelve_tabs_walked_through_five_shots_each_are_all_live(page: Page, stu
         expect(tab.locator("#run-state")).to_contain_text("Stopped by you")
 
 
+@pytest.mark.statistics
 def test_a_press_is_heard_while_scripts_still_load(page: Page, shot: Shot) -> None:
     held: list[Route] = []
     page.route("**/js/keys.js*", lambda route: held.append(route))
@@ -295,6 +301,7 @@ def test_a_press_is_heard_while_scripts_still_load(page: Page, shot: Shot) -> No
     expect(page.locator("#strip li img")).to_have_count(2)
 
 
+@pytest.mark.statistics
 def test_a_run_that_waits_for_a_save_is_no_conflict_with_it(page: Page, shot: Shot) -> None:
     page.goto(f"/shots/{shot.id}")
     held: list[Route] = []
@@ -310,6 +317,7 @@ def test_a_run_that_waits_for_a_save_is_no_conflict_with_it(page: Page, shot: Sh
     expect(page.locator("#strip li img")).to_have_count(2)
 
 
+@pytest.mark.statistics
 def test_quick_typing_in_many_fields_is_no_conflict_with_oneself(page: Page, shot: Shot) -> None:
     page.goto(f"/shots/{shot.id}")
     for words in ("a boy", "a boy, calm", "a boy, calm, at dusk"):
@@ -333,6 +341,7 @@ def test_a_suggestion_replaces_the_unknown_word(page: Page, shot: Shot) -> None:
     expect(page.locator("#hints")).not_to_contain_text("lantrn")
 
 
+@pytest.mark.statistics
 def test_a_cue_bar_follows_the_mouse_and_the_keys(page: Page, shot: Shot, pictures: Path) -> None:
     page.goto(f"/shots/{shot.id}")
     page.set_input_files("#cue-file", study(pictures))
@@ -410,6 +419,7 @@ def test_the_cast_of_a_shot_is_changed_on_the_table(page: Page, shot: Shot) -> N
     expect(page.locator("#words")).to_have_value("half figure, proud")
 
 
+@pytest.mark.statistics
 def test_from_a_name_to_the_lead_anchor_in_six_acts_and_into_a_scene_of_ones_own_in_twelve(page: Page, shot: Shot) -> None:
     """Written as a person does it; each line that acts is counted."""
     page.goto(f"/stories/{shot.story_id}")

@@ -49,6 +49,7 @@ def test_a_point_is_dragged_and_kept(page: Page, studio: Studio) -> None:
     assert placed(studio, sha256) is None
 
 
+@pytest.mark.statistics
 def test_points_are_moved_and_removed_by_keys(page: Page, studio: Studio) -> None:
     sha256 = stored(studio, FIGURE[::-1].copy())
     with studio[1].begin() as session:
@@ -63,6 +64,7 @@ def test_points_are_moved_and_removed_by_keys(page: Page, studio: Studio) -> Non
     expect(page.get_by_text("17 of 18 points")).to_be_visible()
 
 
+@pytest.mark.statistics
 def test_words_are_copied_or_selected_where_the_clipboard_is_shut(page: Page, studio: Studio) -> None:
     page.goto(f"/pictures/{stored(studio, FIGURE[:, 10:].copy())}/reading")
     copy, words = page.locator("[data-copy]").first, page.locator(".written-words").first
@@ -83,6 +85,7 @@ def test_where_nobody_is_found_points_are_asked_for(page: Page, studio: Studio) 
     expect(page.locator(".joint.unsure")).to_have_count(18)
 
 
+@pytest.mark.statistics
 def test_the_maps_take_the_place_of_the_picture(page: Page, studio: Studio) -> None:
     sha256 = stored(studio, FIGURE[:, ::-1].copy())
     page.goto(f"/pictures/{sha256}/reading")
@@ -95,6 +98,7 @@ def test_the_maps_take_the_place_of_the_picture(page: Page, studio: Studio) -> N
     expect(page.locator("#skeleton")).to_be_hidden()
 
 
+@pytest.mark.statistics
 def test_key_points_are_loaded_from_a_file(page: Page, studio: Studio) -> None:
     sha256 = stored(studio, FIGURE[40:].copy())
     page.goto(f"/pictures/{sha256}/reading")
@@ -107,6 +111,7 @@ def test_key_points_are_loaded_from_a_file(page: Page, studio: Studio) -> None:
     assert joints is not None and np.allclose(joints[0] * (256, 280), (20, 30), atol=0.5)
 
 
+@pytest.mark.statistics
 def test_depth_is_painted_over_and_taken_back(page: Page, studio: Studio) -> None:
     sha256 = stored(studio, FIGURE[20:].copy())
     page.goto(f"/pictures/{sha256}/reading")

@@ -174,6 +174,7 @@ def test_an_answer_that_comes_late_leaves_the_choice_with_the_artist(page: Page,
     wait_for(lambda: [region.id for region in of(studio, shot)] == [second, first])
 
 
+@pytest.mark.statistics
 def test_a_run_takes_the_words_that_were_typed_just_before(page: Page, studio: Studio, shot: Shot) -> None:
     opened(page, shot)
     page.click("[data-layout='two side by side']")

@@ -54,6 +54,7 @@ def settle(page: Page) -> None:
     expect(page.locator("#run-state progress")).to_have_count(0, timeout=120_000)
 
 
+@pytest.mark.statistics
 def test_a_bearded_man_brought_as_a_jpeg_is_the_same_man_in_four_shots(page: Page, shot: Shot, pictures: Path, studio: Studio) -> None:
     page.goto(f"/stories/{shot.story_id}")
     page.get_by_text("Add a character").click()

@@ -77,6 +77,7 @@ def test_a_shape_fills_in_the_size_and_the_price_follows(page: Page, taken: Shot
     expect(page.locator("#run-facts")).not_to_have_text(before)
 
 
+@pytest.mark.statistics
 def test_the_anchor_goes_on_the_cue_sheet_and_a_heavy_weight_is_pointed_out(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
     page.get_by_role("button", name="put it on the cue sheet").click()
@@ -116,6 +117,7 @@ def test_styles_are_mixed_and_saved(page: Page, taken: Shot) -> None:
     expect(page.locator("[value=chalk]")).not_to_be_checked()
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("left", [False, True], ids=["waiting for the answer", "leaving before it"])
 def test_what_is_taken_back_while_it_is_being_saved_stays_taken_back(page: Page, taken: Shot, left: bool) -> None:
     page.goto(f"/shots/{taken.id}")
@@ -225,6 +227,7 @@ def test_a_new_shot_begins_in_an_empty_cell(page: Page, studio: Studio, taken: S
     expect(page.locator(".anchor")).to_contain_text("Lead anchor")
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("width", [1024, 1440, 1920])
 def test_nothing_is_cut_off_at_other_widths(page: Page, taken: Shot, width: int) -> None:
     page.set_viewport_size({"width": width, "height": 900})

@@ -33,6 +33,7 @@ def similarity_left(a: np.ndarray, b: np.ndarray) -> float:
     return float(np.abs(scale * a - b).max() / np.abs(b).max())
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("pose", POSES)
 def test_a_given_skeleton_is_followed_whatever_its_unit_and_place(pose: str) -> None:
     asked = joints(SUBJECTS["woman"], POSES[pose])

@@ -125,6 +125,7 @@ def test_hair_alone_is_lent_where_it_alone_is_switched_on() -> None:
     assert {trait.name for trait in TRAITS if some.scores(trait.name)} == {"hair", "hair colour"}
 
 
+@pytest.mark.statistics
 def test_two_people_mix_by_trait_and_give_no_third() -> None:
     girl = Person(
         subject="girl", skin="porcelain", hair="braid", hair_colour="straw", eyes="sky", face=Face.sampled(np.random.default_rng(8))
@@ -266,6 +267,7 @@ def test_every_trait_has_a_switch_and_a_field() -> None:
 # -- pictures from elsewhere -------------------------------------------------------------------------------------
 
 
+@pytest.mark.statistics
 def test_a_beard_and_glasses_in_a_picture_from_elsewhere_are_found_by_drawing_them() -> None:
     picture = draw_scene(described(replace(BEARDED, mark="none", freckles=False), size=(400, 500)).scene).image
     contents = contents_of_picture(picture, read(picture))

@@ -154,6 +154,7 @@ def test_a_sketch_is_compared_only_where_something_was_painted() -> None:
     assert match("sketch", CueComparison(np.zeros((60, 60, 4), np.uint8), measured(picture), picture, measured(picture))).score is None
 
 
+@pytest.mark.statistics
 @given(
     st.dictionaries(st.sampled_from("abcde"), st.floats(0.01, 1), min_size=1),
     st.dictionaries(st.sampled_from("abcde"), st.floats(0.01, 1), min_size=1),

@@ -115,6 +115,7 @@ def agreement(role: str, weight: float, target: np.ndarray, seed: int = 4) -> fl
     return -float(np.abs(coarse_tone(made) - coarse_tone(target)).mean())
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("role", ["edges", "tone", "sketch"])
 def test_structure_is_followed_more_with_more_weight(role: str, target: np.ndarray) -> None:
     none, half, full = (agreement(role, w, target) for w in (0.0, 0.5, 1.0))
@@ -169,6 +170,7 @@ def test_the_same_structure_cue_without_weight_changes_no_byte(target: np.ndarra
     assert make_take(silent, 3, {A: target}).image.tobytes() == make_take(BASE, 3).image.tobytes()
 
 
+@pytest.mark.statistics
 def test_the_composition_agrees_the_more_the_heavier_the_cue_and_is_the_seeds_own_without() -> None:
     free = BASE.model_copy(update={"words": "a woman in the bell tower"})
     beliefs = Beliefs(free)

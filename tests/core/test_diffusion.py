@@ -157,6 +157,7 @@ def drawn_from(beliefs: Beliefs, seed: int, k: int) -> list[Description]:
     return beliefs.exemplars(beliefs.composition(rng), rng, k)
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize(("words", "part"), [("a girl with a cat", Part.COMPANION), ("a woman holding a lantern", Part.PROP)])
 def test_what_words_name_is_in_the_frame(words: str, part: Part) -> None:
     beliefs = Beliefs(Recipe(words=f"{words} in the kitchen", guidance=12))

@@ -74,6 +74,7 @@ def test_a_wide_framing_shows_a_smaller_figure_and_a_close_one_a_larger() -> Non
     assert scales == sorted(scales)
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("place", PLACES)
 def test_every_place_has_depth_and_an_arrangement_of_its_own(place: str) -> None:
     one, two = (draw(Description(place=place, layout=Layout(framing="wide", ground=g)), SIZE) for g in (0, 3))

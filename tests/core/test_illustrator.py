@@ -31,6 +31,7 @@ def share(labels: np.ndarray, *parts: Part) -> float:
 _WORN = [(outfit, pose) for (k, outfit), (n, pose) in itertools.product(enumerate(OUTFITS), enumerate(POSES)) if (k + n) % 3 == 0]
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize(("outfit", "pose"), _WORN)
 def test_outfits_are_worn_in_all_poses(outfit: str, pose: str) -> None:
     labels = draw(Description(outfit=outfit, layout=Layout(pose=pose, framing="full")), SIZE).labels
@@ -41,6 +42,7 @@ def test_outfits_are_worn_in_all_poses(outfit: str, pose: str) -> None:
     assert share(labels, Part.HAND) > 0 or "cape" in outfit or POSES[pose].behind
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize(("hair", "subject"), list(itertools.product(STYLES, SUBJECTS)))
 def test_every_hair_style_is_seen_on_everybody(hair: str, subject: str) -> None:
     labels = draw(Description(hair=hair, subject=subject, layout=Layout(framing="bust")), SIZE).labels
@@ -49,6 +51,7 @@ def test_every_hair_style_is_seen_on_everybody(hair: str, subject: str) -> None:
     assert share(labels, Part.MOUTH) > 0.0005
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize(("place", "time"), list(itertools.product(PLACES, TIMES)))
 def test_every_place_is_drawn_at_every_time(place: str, time: str) -> None:
     drawing = draw(Description(place=place, time=time, layout=Layout(framing="full")), SIZE)
@@ -57,6 +60,7 @@ def test_every_place_is_drawn_at_every_time(place: str, time: str) -> None:
     assert drawing.depth[drawing.labels < Part.HAIR].std() > 0.05
 
 
+@pytest.mark.statistics
 def test_night_is_darker_than_noon_everywhere() -> None:
     for place in PLACES:
         noon, night = (draw(Description(place=place, time=t), SIZE).image.mean() for t in ("noon", "night"))
@@ -72,6 +76,7 @@ def test_every_prop_is_held_near_a_hand(prop: str) -> None:
     assert np.linalg.norm(where - wrist, axis=1).min() < 14
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("finish", [f for f in FINISHES if f != "gouache"])
 def test_finishes_differ_from_gouache_in_grey_already(finish: str) -> None:
     plain, other = (draw(Description(finish=(f,)), SIZE).image.mean(2) for f in ("gouache", finish))
@@ -83,6 +88,7 @@ def test_a_mixed_finish_lies_between_its_parts() -> None:
     assert a.line < mixed.line < b.line
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("framing", FRAMINGS)
 @pytest.mark.parametrize("size", [(128, 288), (288, 128), (256, 256)])
 def test_the_head_is_in_the_picture_at_every_framing_and_aspect(framing: str, size: tuple[int, int]) -> None:
@@ -164,6 +170,7 @@ def test_expressions_change_the_mouth_or_the_brows() -> None:
         assert differ[one.labels < Part.HAIR].mean() < 0.002, (a, b)
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("outfit", OUTFITS)
 def test_a_hood_hides_long_hair(outfit: str) -> None:
     hair = share(draw(Description(outfit=outfit, hair="long straight", layout=Layout(framing="bust")), SIZE).labels, Part.HAIR)

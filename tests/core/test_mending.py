@@ -259,6 +259,7 @@ def test_what_words_say_about_eyes(words: str, told: Gaze | None) -> None:
 # -- strength --------------------------------------------------------------------------------------------------
 
 
+@pytest.mark.statistics
 def test_the_way_to_another_picture_is_even_and_every_point_of_it_is_one_drawing() -> None:
     other = Description("man", hair="cropped", facial_hair="beard", outfit="ball gown", place="lamp quay", time="noon", expression="sad")
     first = HALF_SCENES.scene
@@ -354,6 +355,7 @@ def test_a_picture_is_explained_by_a_scene_that_lies_on_it(foreign: Inverted) ->
     assert all(0 <= share <= 1 for share in foreign.explains.values())
 
 
+@pytest.mark.statistics
 def test_joints_that_the_artist_placed_decide_how_the_figure_stands() -> None:
     seen = read(HALF_PICTURE)
     assert seen.joints is not None
@@ -387,6 +389,7 @@ def test_what_is_taken_out_of_a_foreign_picture_leaves_no_stain(foreign: Inverte
     assert burnt <= before + 0.02
 
 
+@pytest.mark.statistics
 def test_of_several_people_in_a_foreign_picture_the_one_under_the_mask_changes() -> None:
     group = replace(
         WHOLE, layout=Layout("standing", "half", shift=-0.2), others=(Person("man", hair="cropped", layout=Layout("standing", shift=0.22)),)
@@ -417,6 +420,7 @@ def test_a_face_is_put_on_and_the_hat_and_the_place_stay(foreign: Inverted) -> N
         assert made.picture[cheek].mean() < HALF_PICTURE[cheek].mean() - 10
 
 
+@pytest.mark.statistics
 def test_a_recipe_makes_the_canvas_of_its_source_wider() -> None:
     wide = Recipe(width=384, height=320, steps=4, source=Source(picture=A, wider=(64, 0, 64, 0)))
     known = make_take(wide, 1, {A: WHOLE_PICTURE}, explained={A: WHOLE_SCENES})

@@ -30,6 +30,7 @@ def sticks(joints: NDArray[np.float64], ink: int, ground: int) -> Picture:
     return paper
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("finish", ["gouache", "linocut", "pencil study", "chalk"])
 def test_a_head_alone_is_a_face_and_a_figure_a_look_in_every_finish(finish: str) -> None:
     heads, figures = (
@@ -39,6 +40,7 @@ def test_a_head_alone_is_a_face_and_a_figure_a_look_in_every_finish(finish: str)
     assert (seems(heads), seems(figures)) == ("face", "look")
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("pose", ["standing", "dancing"])
 def test_sticks_are_a_pose_and_outlines_are_edges_dark_on_light_and_light_on_dark(pose: str) -> None:
     drawing = draw(Description(place="bell tower", layout=Layout(pose, "full")), SIZE)

@@ -226,6 +226,7 @@ print(sum(np.array_equal(one.main.identity, alone[k % 4]) for k, one in enumerat
 """
 
 
+@pytest.mark.statistics
 def test_threads_that_read_photographs_at_once_do_not_break_each_other() -> None:
     # in a process of its own: what broke was the heap, and with it the whole worker
     ran = subprocess.run([sys.executable, "-c", _TOGETHER], capture_output=True, text=True, timeout=120, check=False)

@@ -76,6 +76,7 @@ def test_a_role_lends_only_what_it_is_about(role: str, gives: str, keeps: str) -
     assert not gives or some.scores(gives)
 
 
+@pytest.mark.statistics
 def test_a_reading_reaches_the_take_in_proportion_to_the_weight() -> None:
     readings = {A: read(place="kitchen", time="night", weather="snow", light="low key")}
     takes = [
@@ -94,6 +95,7 @@ def test_a_reading_reaches_the_take_in_proportion_to_the_weight() -> None:
     assert carried[0] < carried[1] < carried[2] < carried[3] == 4
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("weight", [0.4, 1.5])
 def test_words_go_before_a_reference_for_what_they_name(weight: float) -> None:
     recipe = PLAIN.model_copy(update={"words": "in the bell tower", "cues": [Cue(picture=A, role="place", weight=weight)]})
@@ -103,6 +105,7 @@ def test_words_go_before_a_reference_for_what_they_name(weight: float) -> None:
     assert share(deaf, {A: read(place="kitchen")}, "place", "kitchen") == 1
 
 
+@pytest.mark.statistics
 def test_a_word_that_leaves_the_age_open_takes_it_from_the_reference() -> None:
     cue = Cue(picture=A, role="face", weight=0.8)
     readings = {A: read(subject="old woman")}
@@ -131,6 +134,7 @@ def test_balance_makes_a_sure_and_an_unsure_reading_equal() -> None:
     assert even["kitchen"] == pytest.approx(even["night train"])
 
 
+@pytest.mark.statistics
 @settings(max_examples=3, deadline=None)
 @given(st.permutations([0, 1, 2]))
 def test_the_order_of_three_references_changes_no_byte(order: list[int]) -> None:
@@ -157,6 +161,7 @@ def test_an_outfit_reference_dyes_the_clothes_and_not_the_place() -> None:
     assert np.abs(plain.image.astype(int) - dyed.image)[behind & (dyed.drawing.labels < 4)].mean() < 4
 
 
+@pytest.mark.statistics
 @given(st.integers(1, 59), st.integers(4, 40))
 def test_the_pulls_of_two_halves_add_up_to_that_of_the_whole(cut: int, steps: int) -> None:
     def at_the_end(start: float, end: float) -> float:
@@ -176,6 +181,7 @@ def test_roles_without_colours_pull_none() -> None:
     assert silent.applied(x) is x  # before it has begun
 
 
+@pytest.mark.statistics
 def test_a_reference_with_an_area_changes_nothing_outside_of_it() -> None:
     readings = {A: read(place="kitchen", time="night"), B: read(place="bell tower", time="noon")}
     pictures = {A: FLAT, B: 255 - FLAT, C: area_mask("left")}

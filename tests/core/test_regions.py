@@ -199,6 +199,7 @@ def test_a_regions_pose_is_taken_where_its_person_stands() -> None:
     assert scene.camera.spots[1].origin[0] > 128
 
 
+@pytest.mark.statistics
 def test_the_strength_of_a_region_goes_evenly_from_the_common_words_to_its_own() -> None:
     trial, images = small("pair, counted"), []
     for strength in (0.0, 0.25, 0.5, 0.75, 1.0):
@@ -248,6 +249,7 @@ def test_regions_kept_apart_lie_over_each_other_no_more_and_lose_nothing_that_wa
     assert (np.sum(front, 0) <= 1).all() and (front[0] == masks[0]).all()
 
 
+@pytest.mark.statistics
 def test_a_region_changes_its_own_people_and_nobody_else() -> None:
     recipe, masks = recipe_of(small("pair"), steps=8)
     found = influence(recipe, 7, 0, masks)
@@ -260,6 +262,7 @@ def test_a_region_changes_its_own_people_and_nobody_else() -> None:
         influence(Recipe(words="a girl"), 1, 3, {})
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("words", ["a girl and a boy in a red coat", "Marrit Fenn", "a tall old man"])
 def test_what_a_region_did_is_found_with_the_same_people_whoever_its_words_name(words: str) -> None:
     recipe, masks = recipe_of(replace(small("pair"), regions=((L, words), (R, WREN))), steps=6)

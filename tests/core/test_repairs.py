@@ -34,6 +34,7 @@ def stripes(h: int = 96, w: int = 128) -> np.ndarray:
 # -- denoise strength ------------------------------------------------------------------------------------------
 
 
+@pytest.mark.statistics
 def test_strength_goes_evenly_from_the_source_to_a_new_picture(source: np.ndarray) -> None:
     curve = []
     for strength in np.linspace(0, 1, 6):
@@ -172,6 +173,7 @@ def test_a_fill_can_be_stopped() -> None:
 # -- enlarging and variation -----------------------------------------------------------------------------------
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("factor", [2, 4])
 def test_own_takes_gain_true_detail(factor: int) -> None:
     take = make_take(BASE, 4)
@@ -204,6 +206,7 @@ def test_enlarging_by_three_is_refused() -> None:
         enlarged(stripes()[:20, :20], 2)
 
 
+@pytest.mark.statistics
 def test_a_variation_keeps_the_composition_and_differs_more_with_its_amount() -> None:
     loose = BASE.model_copy(update={"words": "a woman, half figure"})
     plain = make_take(loose, 6)

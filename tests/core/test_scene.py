@@ -105,6 +105,7 @@ def test_layers_that_were_kept_give_the_same_bytes_also_in_many_threads() -> Non
         assert np.array_equal(image, fresh[k % len(fresh)])
 
 
+@pytest.mark.statistics
 def test_what_was_built_for_others_never_shows_in_a_drawing() -> None:
     """Parts of figures are taken again where they are the same; a thread of its own has none to take."""
     rng = np.random.default_rng(5)

@@ -60,6 +60,7 @@ def test_a_cue_without_weight_or_switched_off_changes_no_byte(silent: Recipe, re
     assert make_take(silent, 5, {SHA: reference}).image.tobytes() == make_take(BASE, 5).image.tobytes()
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("seed", [1, 2, 3])
 def test_a_heavier_reference_brings_the_take_closer_to_it_without_jumps(seed: int, reference: np.ndarray) -> None:
     distances = [distance(with_cue(w), reference, seed) for w in np.linspace(0, 1, 6)]
@@ -121,6 +122,7 @@ def test_every_sampler_draws_what_was_asked(sampler: str) -> None:
     assert (take.description.subject, take.description.outfit, take.description.place) == ("girl", "garden dress", "bell tower")
 
 
+@pytest.mark.statistics
 def test_words_are_found_in_most_takes_and_absent_without_guidance() -> None:
     def share(guidance: float) -> float:
         recipe = Recipe(words="at night on the library stair, a plum cloak", guidance=guidance, width=256, height=256, steps=4)
@@ -173,6 +175,7 @@ def test_two_props_and_a_blend_of_expressions_reach_the_take() -> None:
     assert take.description.expression == "sad+thoughtful"
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize(
     ("words", "read"),
     [

@@ -24,6 +24,7 @@ def ids(shot: Shot) -> dict[str, int]:
     }
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("kind", ALL, ids=lambda k: k.name)
 def test_everything_is_renamed_and_the_given_words_follow(db: Session, kind: catalogue.ItemKind) -> None:
     shot = lay_out(db)

@@ -31,6 +31,7 @@ def shot(db: Session) -> Shot:
     return lay_out(db)
 
 
+@pytest.mark.statistics
 def test_a_new_shot_of_somebody_holds_what_the_lead_anchor_shows_and_the_styles_that_made_it(db: Session, shot: Shot) -> None:
     assert shots.draft(shot).held == []
     cast.make_anchor(db, taken(db, shot), lead=True)

@@ -87,6 +87,7 @@ def test_filters_narrow_and_work_together(db: Session, shot: Shot) -> None:
     assert names(db, since=library.days_ago(-2)) == []
 
 
+@pytest.mark.statistics
 def test_of_200_files_the_broken_ones_are_told_and_the_others_go_in(db: Session) -> None:
     files = [(f"f{n}.png", png((n, 90, 90), n) if n % 30 else b"no picture") for n in range(200)]
     taken, refused = library.upload(db, files, None)

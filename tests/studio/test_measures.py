@@ -28,6 +28,7 @@ def shot(db: Session) -> Shot:
     return lay_out(db)
 
 
+@pytest.mark.statistics
 def test_a_take_is_measured_against_each_cue_that_is_on(db: Session, shot: Shot) -> None:
     picture = pictures.store(db, FIGURE, "study", "upload").sha256
     cues = [Cue(role="palette", picture=picture, weight=0.0), Cue(role="tone", picture=picture), Cue(picture=picture, on=False)]
@@ -41,6 +42,7 @@ def test_a_take_is_measured_against_each_cue_that_is_on(db: Session, shot: Shot)
     assert same.match_of(Cue(role="edges", picture=picture)) is None
 
 
+@pytest.mark.statistics
 def test_a_cue_with_an_area_is_measured_in_it(db: Session, shot: Shot) -> None:
     half = FIGURE.copy()
     half[:, 128:] = (250, 20, 200)

@@ -113,6 +113,7 @@ def test_a_mend_is_chosen_made_accepted_and_the_picture_outside_stays(db: Sessio
     assert [v.id for v in mends.variants(db, seen.row, mend)] == [first.id, second.id]
 
 
+@pytest.mark.statistics
 def test_takes_of_the_shot_are_not_made_by_mends_until_one_is_put_on_the_board(db: Session) -> None:
     shot, base = based(db)
     stack, mend = laid(db, shot, base, words="a hat", count=1)
@@ -132,6 +133,7 @@ def test_takes_of_the_shot_are_not_made_by_mends_until_one_is_put_on_the_board(d
     assert base in lineage.sources(recipe)
 
 
+@pytest.mark.statistics
 def test_a_lower_mend_reworded_leaves_the_upper_ones_to_be_redone(db: Session) -> None:
     shot, base = based(db)
     stack, hair = laid(db, shot, base, words="silver hair", count=1)
@@ -154,6 +156,7 @@ def test_a_lower_mend_reworded_leaves_the_upper_ones_to_be_redone(db: Session) -
     assert (mends.standing_of(db, stack).top, redone(db, stack)) == (before, 0)
 
 
+@pytest.mark.statistics
 def test_a_hidden_mend_and_a_changed_order_are_exact_again_without_new_work(db: Session) -> None:
     shot, base = based(db)
     stack, hair = laid(db, shot, base, words="silver hair", count=1)
@@ -241,6 +244,7 @@ def test_a_large_picture_is_worked_on_at_a_size_that_fits(db: Session) -> None:
     assert stacks.opened(db, shot.id, large).id == row.id
 
 
+@pytest.mark.statistics
 def test_two_at_once_begin_one_stack(make_session: Sessions) -> None:
     with make_session.begin() as session:
         shot, base = based(session)
@@ -248,6 +252,7 @@ def test_two_at_once_begin_one_stack(make_session: Sessions) -> None:
     assert rows[0] == rows[1]
 
 
+@pytest.mark.statistics
 def test_edits_of_two_mends_at_once_both_stand_and_of_one_mask_the_second_is_told(make_session: Sessions) -> None:
     with make_session.begin() as session:
         shot, base = based(session)
@@ -296,6 +301,7 @@ def test_a_run_cut_off_makes_only_what_is_missing(db: Session) -> None:
     assert [one.place for one in begun.missing] == [1, 2]
 
 
+@pytest.mark.statistics
 def test_a_stack_taken_along_is_the_same_stack_elsewhere(db: Session) -> None:
     shot, base = based(db)
     stack, mend = laid(db, shot, base, words="silver hair", count=1)
@@ -326,6 +332,7 @@ def with_text(file: bytes, text: str) -> bytes:
     return out.getvalue()
 
 
+@pytest.mark.statistics
 def test_in_layers_each_mend_lies_over_what_it_changed(db: Session) -> None:
     shot, base = based(db)
     stack, mend = laid(db, shot, base, words="silver hair", count=1)
@@ -340,6 +347,7 @@ def test_in_layers_each_mend_lies_over_what_it_changed(db: Session) -> None:
     assert np.array_equal(merged, pictures.pixels(db, str(seen.top)))
 
 
+@pytest.mark.statistics
 def test_a_variant_of_another_stack_is_not_accepted(db: Session) -> None:
     shot, base = based(db)
     stack, mend = laid(db, shot, base, words="a hat", count=1)
@@ -350,6 +358,7 @@ def test_a_variant_of_another_stack_is_not_accepted(db: Session) -> None:
     assert db.scalar(select(Take.id).limit(1)) is None
 
 
+@pytest.mark.statistics
 def test_what_was_mended_is_put_back_into_a_large_picture(db: Session) -> None:
     shot = lay_out(db)
     large = pictures.store(db, np.kron(PICTURE, np.ones((7, 9, 1), np.uint8)), "large", "upload").sha256
@@ -370,6 +379,7 @@ def test_what_was_mended_is_put_back_into_a_large_picture(db: Session) -> None:
     assert not changed[:, 800:].any()
 
 
+@pytest.mark.statistics
 def test_an_empty_canvas_is_a_scene_and_two_takes_are_joined(db: Session) -> None:
     shot, base = based(db)
     canvas = canvases.empty(db, shot.id)
@@ -384,6 +394,7 @@ def test_an_empty_canvas_is_a_scene_and_two_takes_are_joined(db: Session) -> Non
     assert pictures.pixels(db, canvases.joined(db, shot.id, three)).shape == (3 * 320 + 64, 256, 3)
 
 
+@pytest.mark.statistics
 def test_more_like_one_variant_is_near_to_it_and_is_made_again_by_its_recipe(db: Session) -> None:
     shot, base = based(db)
     stack, mend = laid(db, shot, base, "1 clothes", words="a festival coat", count=3)
@@ -432,6 +443,7 @@ def test_choices_are_kept_by_name_and_what_mends_lie_over_is_told(db: Session) -
         masks.keep_choice(db, stack, mend, " ")
 
 
+@pytest.mark.statistics
 def test_what_strays_from_the_anchor_is_offered_by_one_press(db: Session) -> None:
     shot = lay_out(db)
     names = []

@@ -26,6 +26,7 @@ def sha256(db: Session) -> str:
     return stored
 
 
+@pytest.mark.statistics
 def test_looking_reads_nothing_and_points_wait_for_the_reading(db: Session) -> None:
     stored = pictures.store(db, FIGURE, "a figure", "upload").sha256
     assert readings.known(db, stored) is None
@@ -50,6 +51,7 @@ def test_a_reading_survives_being_stored() -> None:
     assert np.abs(again.depth - reading.depth).max() < 0.01
 
 
+@pytest.mark.statistics
 def test_a_picture_is_read_once(db: Session, sha256: str) -> None:
     first = readings.of_picture(db, sha256)
     stored = db.get_one(StoredReading, sha256)
@@ -59,6 +61,7 @@ def test_a_picture_is_read_once(db: Session, sha256: str) -> None:
     assert db.scalar(select(func.count()).select_from(StoredReading)) == 1
 
 
+@pytest.mark.statistics
 def test_other_weights_read_it_anew_and_keep_the_placed_points(db: Session, sha256: str) -> None:
     first = readings.of_picture(db, sha256)
     readings.place(db, sha256, POINTS)
@@ -81,6 +84,7 @@ def test_points_placed_by_hand_take_the_place_of_those_read_and_are_taken_back(d
     assert (read is None) == (taken_back is None)
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("points, told", [(POINTS[:5], "at least 3"), ([None] * 18, "at least 3"), ([(9.0, 0.5), *POINTS[1:]], "outside")])
 def test_points_that_make_no_pose_are_refused_in_words(
     db: Session, sha256: str, points: list[tuple[float, float] | None], told: str
@@ -90,6 +94,7 @@ def test_points_that_make_no_pose_are_refused_in_words(
     assert not readings.placed_by_hand(db, sha256)
 
 
+@pytest.mark.statistics
 def test_only_pictures_of_cues_that_act_are_read(db: Session, sha256: str) -> None:
     idle = pictures.store(db, FIGURE[::-1].copy(), "other", "upload").sha256
     recipe = Recipe(words="a woman", cues=[Cue(picture=sha256), Cue(picture=idle, on=False)])
@@ -101,6 +106,7 @@ def test_a_picture_that_does_not_exist_is_told(db: Session) -> None:
         readings.of_picture(db, "0" * 64)
 
 
+@pytest.mark.statistics
 def test_an_anchor_has_no_drift_and_neither_has_a_picture_of_nobody(db: Session, sha256: str) -> None:
     assert readings.drift_of(db, sha256, []) is None
     assert readings.drift_of(db, sha256, [sha256]) is None

@@ -61,6 +61,7 @@ def test_a_row_knows_where_everything_is() -> None:
         assert np.abs(seen - seen.mean(0)).max() < one["image"].shape[0]
 
 
+@pytest.mark.statistics
 def test_drawings_that_are_there_are_not_drawn_again(corpus: Corpus, tmp_path: Path) -> None:
     assert len(corpus.rows) == SMALL.persons * SMALL.each <= SHARD
     make(tmp_path, SMALL, workers=1)

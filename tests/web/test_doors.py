@@ -141,6 +141,7 @@ def test_a_body_that_grows_beyond_what_is_taken_is_refused(client: httpx.Client,
     assert answer.status_code in (400, 413)
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize(
     ("method", "address", "data", "says"),
     [
@@ -166,6 +167,7 @@ def test_what_cannot_be_kept_or_does_not_exist_is_told_in_a_sentence(
     assert says in answer.text
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("name", ["a\x00b.png", "\x1b[31m.png", "x" * 5000 + ".png", "../../etc/passwd.png", "‮gnp.evil"])
 def test_a_picture_with_a_hostile_name_is_taken_under_a_harmless_one(client: httpx.Client, shot: Shot, name: str) -> None:
     body = b"".join([
@@ -178,6 +180,7 @@ def test_a_picture_with_a_hostile_name_is_taken_under_a_harmless_one(client: htt
     assert client.get(f"/shots/{shot.id}").status_code == 200
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize(
     "recipe",
     [

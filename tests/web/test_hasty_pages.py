@@ -32,6 +32,7 @@ def photograph() -> bytes:
     return out.getvalue()
 
 
+@pytest.mark.statistics
 def test_a_large_photograph_is_scaled_down_once_and_its_file_kept(client: httpx.Client, make_session: Sessions, shot: Shot) -> None:
     data = photograph()
     answer = client.post(f"/shots/{shot.id}/pictures", files={"picture": ("photo.jpg", data)}, headers=HTMX)

@@ -66,6 +66,7 @@ def test_what_can_be_chosen_is_asked_for_and_told_with_the_characters_name(
     assert client.get(f"/shots/{shot.id}/choices.json", params={"picture": new}).json()["there"] is False
 
 
+@pytest.mark.statistics
 def test_a_mend_goes_from_a_press_to_an_accepted_variant(client: httpx.Client, make_session: Sessions, laid: tuple[Shot, str]) -> None:
     state = begun(client, laid)
     state = act(client, of(state, "/choose"), key="1 hair").json()
@@ -92,6 +93,7 @@ def test_a_mend_goes_from_a_press_to_an_accepted_variant(client: httpx.Client, m
     assert there["top"] == state["top"]
 
 
+@pytest.mark.statistics
 def test_another_tabs_mask_is_not_painted_over(client: httpx.Client, laid: tuple[Shot, str]) -> None:
     state = begun(client, laid)
     mask = np.zeros((320, 256), bool)
@@ -103,6 +105,7 @@ def test_another_tabs_mask_is_not_painted_over(client: httpx.Client, laid: tuple
     assert painted(client, state, ~mask, over=True).status_code == 200
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("mask", [np.zeros((320, 256), bool), np.ones((320, 256), bool), np.eye(320, 256, dtype=bool)])
 def test_masks_of_nothing_all_and_a_hair_are_taken_and_told(client: httpx.Client, laid: tuple[Shot, str], mask: np.ndarray) -> None:
     state = painted(client, begun(client, laid), mask).json()
@@ -195,6 +198,7 @@ def test_a_canvas_of_joined_pictures_is_asked_for_with_what_of_each_stays(
     assert act(client, path, first=base, other=["0" * 64]).status_code == 404
 
 
+@pytest.mark.statistics
 def test_hiding_ordering_taking_off_and_undo_go_through_one_history(
     client: httpx.Client, make_session: Sessions, laid: tuple[Shot, str]
 ) -> None:

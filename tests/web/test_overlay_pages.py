@@ -84,6 +84,7 @@ def test_a_board_that_cannot_be_kept_is_told_and_changes_nothing(client: httpx.C
     assert client.get(f"/shots/{shot.id}/board.json").json() == before
 
 
+@pytest.mark.statistics
 def test_a_picture_of_fifty_megapixels_is_told(client: httpx.Client, shot: Shot) -> None:
     large = encode_png(np.zeros((6300, 8000, 3), np.uint8), 1)
     answer = client.post(f"/shots/{shot.id}/board/pictures", files={"picture": ("large.png", large, "image/png")}, timeout=60)
@@ -189,6 +190,7 @@ def test_the_picture_follows_and_a_room_that_died_is_begun_anew(client: httpx.Cl
     assert follow(client, shot, board()).content == whole.content  # nothing of the board is lost
 
 
+@pytest.mark.statistics
 def test_where_no_room_is_free_it_is_told_and_leaving_makes_room(client: httpx.Client, shot: Shot, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("mosskeeper.queue.rooms._RESTS", 600.0)  # nobody rests, however slow this machine is
     for page in ("one", "two"):
@@ -200,6 +202,7 @@ def test_where_no_room_is_free_it_is_told_and_leaving_makes_room(client: httpx.C
     assert follow(client, shot, board(), page="three").status_code == 200
 
 
+@pytest.mark.statistics
 def test_without_a_room_a_worker_makes_the_picture_of_what_is_kept(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
     at = f"/shots/{shot.id}/follow/queued"
     assert client.get(f"{at}.json", params={"seed": 3}).json()["of"] == ""

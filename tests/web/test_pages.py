@@ -175,6 +175,7 @@ def test_an_uploaded_picture_becomes_a_cue_and_can_be_taken_off_and_brought_back
     assert "immutable" in stored.headers["cache-control"]
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize(
     ("data", "says"),
     [(b"", "empty"), (b"text", "not a PNG"), (encode_png(IMAGE)[:600], "damaged"), (b"\x89PNG" + bytes(20_100_000), "MB")],

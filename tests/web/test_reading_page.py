@@ -38,6 +38,7 @@ def test_a_picture_that_was_not_read_yet_says_so_and_asks_for_it(client: httpx.C
         assert session.scalar(text("select count(*) from procrastinate_jobs where task_name = 'read'")) == 1
 
 
+@pytest.mark.statistics
 def test_the_page_tells_which_reader_read_the_picture(client: httpx.Client, address: str) -> None:
     page = client.get(f"{address}/reading")
     assert page.status_code == 200
@@ -45,6 +46,7 @@ def test_the_page_tells_which_reader_read_the_picture(client: httpx.Client, addr
     assert page.text.count('class="joint') == 18
 
 
+@pytest.mark.statistics
 def test_points_are_kept_and_exported(client: httpx.Client, address: str) -> None:
     answer = client.post(f"{address}/points", data={"points": POINTS}, headers=HTMX)
     assert "18 of 18 points, placed by hand" in answer.text
@@ -52,6 +54,7 @@ def test_points_are_kept_and_exported(client: httpx.Client, address: str) -> Non
     assert np.allclose(exported["annotations"][0]["keypoints"][:2], (0.5 * 192, 0.1 * 240), atol=0.6)
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize(
     "points, told", [("[[1", "cannot be understood"), ("[[0.1, 0.2]]", "at least 3"), ('{"a": 1}', "cannot be understood")]
 )
@@ -67,6 +70,7 @@ def test_a_file_without_key_points_is_told_in_words(client: httpx.Client, addres
     assert "not readable as JSON" in answer.text
 
 
+@pytest.mark.statistics
 @pytest.mark.parametrize("kind", ["parts", "depth", "edges", "lines", "tone"])
 def test_every_map_is_made_when_asked_and_of_the_same_size(
     client: httpx.Client, make_session: sessionmaker[Session], address: str, kind: str
@@ -81,6 +85,7 @@ def test_every_map_is_made_when_asked_and_of_the_same_size(
     assert decode(answer.content).rgb_u8.shape == FIGURE.shape
 
 
+@pytest.mark.statistics
 def test_an_unknown_map_or_picture_is_not_found(client: httpx.Client, address: str) -> None:
     assert client.get(f"{address}/maps/soul.png").status_code == 404
     assert client.get(f"/pictures/{'0' * 64}/reading").status_code == 404

@@ -77,6 +77,7 @@ def test_of_two_in_a_picture_the_one_that_is_pressed_is_meant(client: httpx.Clie
     assert client.post(f"/shots/{shot.id}/cues/{cue}/lends", data={"edit": "subject", "number": 99}, headers=HTMX).status_code == 422
 
 
+@pytest.mark.statistics
 def test_what_is_not_sure_is_told_and_a_press_settles_it(client: httpx.Client, make_session: Sessions, shot: Shot) -> None:
     sha256, cue = with_cue(make_session, shot, own=False)
     page = sheet(client, shot)

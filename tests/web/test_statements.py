@@ -86,6 +86,7 @@ def grown(session: Session, n: int) -> dict[str, str]:
     }
 
 
+@pytest.mark.statistics
 def test_a_page_of_thirty_takes_as_many_statements_as_one_of_three(make_session: sessionmaker[Session], count: Count) -> None:
     with make_session.begin() as session:
         few, many = grown(session, 3), grown(session, 30)

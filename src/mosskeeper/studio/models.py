@@ -210,7 +210,7 @@ class ActDone(Base):
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     refused: Mapped[str | None] = mapped_column(Text)
     moved: Mapped[bool] = mapped_column(default=False, server_default=false())
-    created_at: Mapped[datetime] = _now()
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now(), index=True)
 
 
 class RemoteEngineRow(Base):
