@@ -102,8 +102,8 @@ class Story(Ordered, Base):
     )
     scenes: Mapped[list[StoryScene]] = relationship(
         back_populates="story",
-        primaryjoin="and_(Story.id == Scene.story_id, Scene.removed_at.is_(None))",
-        order_by="(Scene.position, Scene.id)",
+        primaryjoin="and_(Story.id == StoryScene.story_id, StoryScene.removed_at.is_(None))",
+        order_by="(StoryScene.position, StoryScene.id)",
     )
     shots: Mapped[list[Shot]] = relationship(
         back_populates="story",
