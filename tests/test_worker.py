@@ -109,6 +109,7 @@ def test_a_second_worker_adds_capacity(studio: Studio) -> None:
     assert len({look(make_session, i).worker for i in ids}) == 2
 
 
+@pytest.mark.process
 def test_a_killed_workers_run_is_finished_by_another_once(
     make_session: sessionmaker[Session], database_url: str, processes: Processes
 ) -> None:
