@@ -19,6 +19,7 @@ from mosskeeper.engines.contract import Made, Materials
 from mosskeeper.studio import cast, measures, runs, shots, stories, takes, working
 from mosskeeper.studio.database import connect, sessions
 from mosskeeper.studio.models import Outfit, Run, Shot, Story, StoryScene, Take
+from mosskeeper.studio.run_states import RunState
 
 Say = Callable[[str], None]
 _WORKER = "the demo"
@@ -79,7 +80,7 @@ def _lay_out(session: Session) -> None:
 
 def _wait(session: Session, shot: Shot, recipe: Recipe) -> None:
     run = runs.create(session, shot, recipe.model_copy(update={"given": shot.draft["given"]}))
-    run.state = runs.DRAWING
+    run.state = RunState.DRAWING
     # on the table the seed is fresh: the next run brings something new
     shot.draft = {**shot.draft, "seed": None}
 
@@ -89,7 +90,7 @@ def _draw_waiting(make_session: sessionmaker[Session], say: Say) -> None:
         waiting = list(
             session.scalars(
                 select(Run.id)
-                .where((Run.state == runs.DRAWING) | (Run.worker.like(f"{_WORKER} %") & (Run.state == "running")))
+                .where((Run.state == RunState.DRAWING) | (Run.worker.like(f"{_WORKER} %") & (Run.state == RunState.RUNNING)))
                 .order_by(Run.id)
             )
         )
@@ -124,7 +125,7 @@ def _finish(session: Session, run_id: int) -> None:
     run = runs.find(session, run_id)
     # several pictures were drawn at once: these times are no measure of a run
     run.started_at = None
-    working.end(session, run, "done")
+    working.end(session, run, RunState.DONE)
     made = list(session.scalars(select(Take).where(Take.run_id == run_id).order_by(Take.place)))
     plan = next((s for s in SHOTS if s.seed == run.seeds[0]), None)
     if plan is None:

@@ -22,6 +22,7 @@ from mosskeeper.studio.canvases import Joining
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import CopiedMend, Run, Variant
 from mosskeeper.studio.models import MendStack as Row
+from mosskeeper.studio.run_states import ACTIVE, RunState
 from mosskeeper.studio.watching import tell_made
 
 log = logging.getLogger(__name__)
@@ -38,7 +39,7 @@ def after_run(session: Session, app: procrastinate.App, run_id: int) -> None:
     if run.stack_id is None:
         return
     tell_made(session, f"mend {run.stack_id}")
-    if run.redo and run.state == "done":
+    if run.redo and run.state == RunState.DONE:
         redo(session, app, run.stack_id)
 
 
@@ -49,7 +50,7 @@ def redo(session: Session, app: procrastinate.App, stack_id: int) -> Run | None:
     if found is None:
         return None
     shot, recipe, mend_id = found
-    at_work = select(Run.id).where(Run.stack_id == stack_id, Run.redo, Run.state.in_(runs.ACTIVE)).limit(1)
+    at_work = select(Run.id).where(Run.stack_id == stack_id, Run.redo, Run.state.in_(ACTIVE)).limit(1)
     if session.scalar(at_work) is not None:  # it goes on by itself
         return None
     run = runs.create(session, shot, recipe, (), runs.OfMend(stack_id, mend_id, True))

@@ -20,6 +20,7 @@ from mosskeeper.queue import mending
 from mosskeeper.queue.deferring import want_measures
 from mosskeeper.studio import engines, explaining, mends, readings, working
 from mosskeeper.studio.engines import EngineAway
+from mosskeeper.studio.run_states import RunState
 from mosskeeper.studio.working import Begun, Missing
 
 log = logging.getLogger(__name__)
@@ -55,15 +56,15 @@ def make_takes(context: JobContext, run_id: int) -> None:
     try:
         for one in begun.missing:
             job.make(one)
-        job.finish("done")
+        job.finish(RunState.DONE)
     except Stopped:
         if context.abort_reason() == AbortReason.SHUTDOWN and job.give_back():
             raise Again(1) from None
-        job.finish("stopped")
+        job.finish(RunState.STOPPED)
     except Busy as busy:
         job.wait(busy)
     except EngineAway as error:
-        job.finish("held", f"{error.sentence} The recipe and the finished takes are kept.")
+        job.finish(RunState.HELD, f"{error.sentence} The recipe and the finished takes are kept.")
     except OperationalError:
         raise
     except ArtistError as error:
@@ -111,7 +112,7 @@ class _Job:
                 self.asked_to_stop = working.stop_requested(session, self.run_id, self.token)
         return self.asked_to_stop or self.context.should_abort()
 
-    def finish(self, state: str, message: str = "") -> None:
+    def finish(self, state: RunState, message: str = "") -> None:
         with self.sessions.begin() as session:
             if working.finish(session, self.run_id, self.token, state, message) and self.of_mend:
                 mending.after_run(session, self.context.additional_context["queue"], self.run_id)
@@ -131,7 +132,8 @@ class _Job:
         asked = self.context.job.attempts + 1
         if asked >= _ASKED_BUSY:
             self.finish(
-                "held", f"The engine was busy {_ASKED_BUSY} times. The recipe and the finished takes are kept: try again when you like."
+                RunState.HELD,
+                f"The engine was busy {_ASKED_BUSY} times. The recipe and the finished takes are kept: try again when you like.",
             )
             return
         seconds = min(round(busy.after) if busy.after is not None else 2**asked, _LONGEST_WAIT)

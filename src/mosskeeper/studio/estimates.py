@@ -12,6 +12,7 @@ from mosskeeper.core.sweep import Dial, cells, recipe_at
 from mosskeeper.engines.contract import Estimate
 from mosskeeper.studio import engines
 from mosskeeper.studio.models import RecipeDocument, Run
+from mosskeeper.studio.run_states import RunState
 
 _LEARN_FROM = 20  # past runs that expected times are learned from
 
@@ -43,7 +44,7 @@ def _median_factor(session: Session, engine: str | None) -> float | None:
     query = (
         select(func.extract("epoch", Run.finished_at - Run.started_at), Run.expected_seconds, Run.attempts)
         .join(RecipeDocument, RecipeDocument.sha256 == Run.recipe_sha256)
-        .where(Run.state == "done", Run.started_at.is_not(None), Run.expected_seconds > 0)
+        .where(Run.state == RunState.DONE, Run.started_at.is_not(None), Run.expected_seconds > 0)
     )
     if engine is not None:
         query = query.where(RecipeDocument.body["engine"].astext == engine)

@@ -19,6 +19,7 @@ from mosskeeper.studio import explaining, library, pictures, runs, shots, stacks
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import CopiedMend, Run, Shot, Take, Variant
 from mosskeeper.studio.models import MendStack as Row
+from mosskeeper.studio.run_states import ACTIVE
 from mosskeeper.studio.working import goes_well, kept_of
 
 _MOST_VARIANTS = 48
@@ -94,7 +95,7 @@ def active_run(session: Session, row: Row | None) -> Run | None:
     """The run that makes variants on a stack now, or failed to and nobody has dismissed it."""
     if row is None:
         return None
-    query = select(Run).where(Run.stack_id == row.id).order_by(Run.state.in_(runs.ACTIVE).desc(), Run.id.desc()).limit(1)
+    query = select(Run).where(Run.stack_id == row.id).order_by(Run.state.in_(ACTIVE).desc(), Run.id.desc()).limit(1)
     run = session.scalar(query.options(joinedload(Run.recipe)))
     return run if run is not None and (run.active or run.troubled) else None
 

@@ -25,6 +25,8 @@ from sqlalchemy import (
 from sqlalchemy.dialects.postgresql import ARRAY, JSONB, TSVECTOR
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
+from mosskeeper.studio.run_states import ACTIVE, TROUBLED, RunState
+
 
 class Base(DeclarativeBase):
     pass
@@ -249,7 +251,7 @@ class Run(Base):
     recipe_sha256: Mapped[str] = mapped_column(ForeignKey("recipes.sha256", ondelete="RESTRICT"), index=True)
     seeds: Mapped[list[int]] = mapped_column(ARRAY(BigInteger))
     dials: Mapped[list[dict[str, Any]]] = mapped_column(JSONB, default=list)
-    state: Mapped[str] = mapped_column(String(16), default="waiting", index=True)
+    state: Mapped[str] = mapped_column(String(16), default=RunState.WAITING, index=True)
     step: Mapped[int] = mapped_column(default=0)  # of all steps of all takes
     steps: Mapped[int]
     message: Mapped[str] = mapped_column(Text, default="")
@@ -276,12 +278,12 @@ class Run(Base):
 
     @property
     def active(self) -> bool:
-        return self.state in ("waiting", "running", "stopping")
+        return self.state in ACTIVE
 
     @property
     def troubled(self) -> bool:
         """Whether it waits for the artist to see what went wrong."""
-        return self.state in ("held", "failed") and self.dismissed_at is None
+        return self.state in TROUBLED and self.dismissed_at is None
 
 
 class Preview(Base):

@@ -19,10 +19,8 @@ from mosskeeper.core.sweep import Dial, cells, recipe_at
 from mosskeeper.studio import estimates
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Picture, Preview, RecipeDocument, Run, Shot
+from mosskeeper.studio.run_states import ACTIVE, AT_WORK, TROUBLED, RunState, after
 
-ACTIVE = ("waiting", "running", "stopping")
-TROUBLED = ("held", "failed")
-DRAWING = "drawing"  # the demo's, while it is made
 CHANNEL = "runs"  # of NOTIFY: the payload is the id of the shot
 
 
@@ -46,7 +44,7 @@ def of_shot(session: Session, shot_id: int, limit: int = 1) -> list[Run]:
 
 def current(session: Session, shot_id: int) -> Run | None:
     """The run of a shot that is at work; of several that wait the first; where none is, the newest."""
-    at_work, waiting = Run.state.in_(("running", "stopping")), Run.state == "waiting"
+    at_work, waiting = Run.state.in_(AT_WORK), Run.state == RunState.WAITING
     in_turn = case((Run.state.in_(ACTIVE), Run.id), else_=-Run.id)
     query = select(Run).where(Run.shot_id == shot_id, Run.stack_id.is_(None)).order_by(at_work.desc(), waiting.desc(), in_turn)
     return session.scalar(query.limit(1).options(joinedload(Run.recipe)))
@@ -113,7 +111,7 @@ def create(session: Session, shot: Shot, recipe: Recipe, dials: Sequence[Dial] =
         recipe_sha256=sha,
         seeds=seeds,
         steps=steps,
-        state="waiting",
+        state=RunState.WAITING,
         sparks=own.sparks,
         expected_seconds=own.seconds,
         dials=[dial.model_dump(mode="json") for dial in dials],
@@ -135,7 +133,7 @@ def finished(session: Session, shot_id: int, recipe: Recipe, message: str, of_me
         seeds=[recipe.seed],
         steps=recipe.steps,
         step=recipe.steps,
-        state="done",
+        state=RunState.DONE,
         sparks=0.0,
         expected_seconds=0.0,
         message=message,
@@ -176,7 +174,7 @@ def take_up_again(session: Session, run_id: int) -> Run | None:
     run = locked(session, Run, run_id, "This run does not exist.")
     if run.state not in TROUBLED:
         return None
-    run.state, run.message, run.finished_at, run.attempts = "waiting", "", None, 0
+    run.state, run.message, run.finished_at, run.attempts = after(run.state, RunState.WAITING), "", None, 0
     run.errors, run.deaths, run.step_deaths, run.died_at, run.dismissed_at = 0, 0, 0, "", None
     announce(session, run.shot_id)
     session.flush()
@@ -196,13 +194,13 @@ def dismiss(session: Session, run_id: int) -> Run:
 def stop(session: Session, run_id: int) -> Run:
     """Stops a run: at once where it only waits, within one step where it runs. Finished takes stay."""
     run = locked(session, Run, run_id, "This run does not exist.")
-    if run.state == "waiting":
-        run.state, run.finished_at = "stopped", datetime.now(UTC)
+    if run.state == RunState.WAITING:
+        run.state, run.finished_at = after(run.state, RunState.STOPPED), datetime.now(UTC)
         preview = session.get(Preview, run_id)
         if preview is not None:
             session.delete(preview)
-    elif run.state == "running":
-        run.state = "stopping"
+    elif run.state == RunState.RUNNING:
+        run.state = after(run.state, RunState.STOPPING)
     announce(session, run.shot_id)
     session.flush()
     return run

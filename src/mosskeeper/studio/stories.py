@@ -12,7 +12,7 @@ from mosskeeper.core import limits
 from mosskeeper.core.errors import NotFound
 from mosskeeper.studio import measures
 from mosskeeper.studio.models import Character, Outfit, Run, Shot, Story, StoryScene, Take
-from mosskeeper.studio.runs import ACTIVE
+from mosskeeper.studio.run_states import ACTIVE
 
 _SHOWN = 6  # pictures of a story on the shelf
 

@@ -24,7 +24,8 @@ from mosskeeper.core.words.held import with_held
 from mosskeeper.studio import explaining, library, pictures
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Preview, Run, Shot, Take, Variant
-from mosskeeper.studio.runs import DRAWING, announce, recipe_of_place
+from mosskeeper.studio.run_states import RunState, after
+from mosskeeper.studio.runs import announce, recipe_of_place
 
 _MOST_DEATHS = 3  # of workers, one after the other, at one point of one step of one take
 _MOST_STEP_DEATHS = 8  # … anywhere in one step: what brings workers down need not do so at the same point each time
@@ -57,13 +58,13 @@ def begin(session: Session, run_id: int, worker: str) -> Begun | None:
     None where the run needs no work: stopped, done, held, or gone.
     """
     run = session.get(Run, run_id, options=[joinedload(Run.recipe)], with_for_update={"of": Run}, populate_existing=True)
-    if run is None or not (run.active or run.state == DRAWING):
+    if run is None or not (run.active or run.state == RunState.DRAWING):
         return None
-    if run.state == "stopping":
-        end(session, run, "stopped")
+    if run.state == RunState.STOPPING:
+        end(session, run, RunState.STOPPED)
         return None
     token = f"{worker[:60]} {secrets.token_hex(4)}"
-    run.state, run.worker, run.attempts, run.pulse = "running", token, run.attempts + 1, 0
+    run.state, run.worker, run.attempts, run.pulse = after(run.state, RunState.RUNNING), token, run.attempts + 1, 0
     if run.wait_until is not None:
         run.wait_until, run.message = None, ""
     run.started_at = run.started_at or datetime.now(UTC)
@@ -107,13 +108,13 @@ def progress(session: Session, run_id: int, token: str, step: int, preview: NDAr
         statement = insert(Preview).values(run_id=run_id, number=1, jpeg=jpeg)
         session.execute(statement.on_conflict_do_update(index_elements=["run_id"], set_={"number": Preview.number + 1, "jpeg": jpeg}))
     announce(session, row.shot_id)
-    return bool(row.state == "running")
+    return bool(row.state == RunState.RUNNING)
 
 
 def stop_requested(session: Session, run_id: int, token: str) -> bool:
     """Whether a run was asked to stop, or is another worker's by now. That it was asked is noted: it tells where a worker died."""
     asked = update(Run).where(Run.id == run_id, Run.worker == token).values(pulse=Run.pulse + 1).returning(Run.state)
-    return session.scalar(asked) != "running"
+    return session.scalar(asked) != RunState.RUNNING
 
 
 def store_take(
@@ -164,7 +165,7 @@ def goes_well(session: Session, run_id: int) -> None:
     session.execute(update(Run).where(Run.id == run_id).values(errors=0, deaths=0, step_deaths=0, died_at="", pulse=0))
 
 
-def finish(session: Session, run_id: int, token: str, state: str, message: str = "") -> bool:
+def finish(session: Session, run_id: int, token: str, state: RunState, message: str = "") -> bool:
     """Ends a run that this worker still has; False where it does not."""
     run = locked(session, Run, run_id, _MISSING)
     if run.worker != token or not run.active:
@@ -173,10 +174,10 @@ def finish(session: Session, run_id: int, token: str, state: str, message: str =
     return True
 
 
-def end(session: Session, run: Run, state: str, message: str = "") -> None:
+def end(session: Session, run: Run, state: RunState, message: str = "") -> None:
     """Brings a run into a state in which nobody works on it."""
-    run.state, run.message, run.finished_at = state, message, datetime.now(UTC)
-    if state == "done":
+    run.state, run.message, run.finished_at = after(run.state, state), message, datetime.now(UTC)
+    if state == RunState.DONE:
         run.step = run.steps
     preview = session.get(Preview, run.id)
     if preview is not None:
@@ -189,11 +190,11 @@ def give_back(session: Session, run_id: int, token: str, until: datetime | None 
     run = locked(session, Run, run_id, _MISSING)
     if run.worker != token:
         return False
-    if run.state == "stopping":
-        end(session, run, "stopped")
+    if run.state == RunState.STOPPING:
+        end(session, run, RunState.STOPPED)
         return False
-    if run.state == "running":
-        run.state, run.worker, run.wait_until, run.message = "waiting", "", until, message
+    if run.state == RunState.RUNNING:
+        run.state, run.worker, run.wait_until, run.message = after(run.state, RunState.WAITING), "", until, message
     announce(session, run.shot_id)
     return True
 
@@ -208,7 +209,7 @@ def errored(session: Session, run_id: int, token: str, sentence: str) -> bool:
         return False
     run.errors += 1
     if run.errors >= _MOST_ERRORS:
-        end(session, run, "failed", sentence)
+        end(session, run, RunState.FAILED, sentence)
         return False
     return give_back(session, run_id, token, None, "The engine raised an error; this take is tried once more.")
 
@@ -222,10 +223,10 @@ def died(session: Session, run_id: int) -> bool:
     run = session.get(Run, run_id, with_for_update={"of": Run}, populate_existing=True)
     if run is None or not run.active:
         return False
-    if run.state == "stopping":
-        end(session, run, "stopped")
+    if run.state == RunState.STOPPING:
+        end(session, run, RunState.STOPPED)
         return False
-    if run.state != "running":  # counted already: whoever did that died before another could take it up
+    if run.state != RunState.RUNNING:  # counted already: whoever did that died before another could take it up
         return True
     taken = len(made_places(session, run))
     step, at = f"{taken}:{run.step}:", f"{taken}:{run.step}:{run.pulse}"
@@ -236,11 +237,11 @@ def died(session: Session, run_id: int) -> bool:
         end(
             session,
             run,
-            "held",
+            RunState.HELD,
             f"{run.step_deaths} workers died in the same step of take {taken + 1}, one after the other: something in this recipe may "
             "bring them down. The recipe and the finished takes are kept.",
         )
         return False
-    run.state, run.worker = "waiting", ""
+    run.state, run.worker = after(run.state, RunState.WAITING), ""
     announce(session, run.shot_id)
     return True

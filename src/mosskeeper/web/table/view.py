@@ -23,6 +23,7 @@ from mosskeeper.studio import drafts, engines, estimates, ledger, measures, runs
 from mosskeeper.studio.engines import Known
 from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Anchor, Run, Shot, Take
+from mosskeeper.studio.run_states import ACTIVE
 from mosskeeper.web.overlays.tabs import tabs
 from mosskeeper.web.render import fragment, part
 from mosskeeper.web.table import cue_rows
@@ -294,7 +295,7 @@ def live_parts(session: Session, shot_id: int, seen: Watched, overlay: str = "")
     run = table.run
     edits = [] if seen.revision in (None, table.shot.revision) else edited_parts(table)
     watched = run if run is None or seen.run in (None, run.id) else session.get(Run, seen.run)
-    if not overlay and watched is not None and seen.state in runs.ACTIVE and not watched.active and watched.takes:
+    if not overlay and watched is not None and seen.state in ACTIVE and not watched.active and watched.takes:
         ended = gather(session, shot_id, watched.takes[0].id)
         return [*edits, *run_parts(ended), *view_parts(ended)[:3]]
     told = [*edits, *run_parts(table)]
