@@ -77,6 +77,32 @@ test("where nothing answers it is said, tried with longer waits, given up, and s
   assert.equal(told.says.at(-1).sentence, "");
 });
 
+test("what was given up is sent again when something waits for it", async () => {
+  const { studio, clock, network } = quiet();
+  network.away = true;
+  const { acts } = page(studio, clock, network);
+  set(acts, "a", 1);
+  await clock.run();
+  network.away = false;
+  const settled = acts.settled();
+  await clock.run();
+  assert.equal(await settled, true);
+  assert.deepEqual(studio.things, { a: 1 });
+});
+
+test("what a page did that only goes while the next one comes is taken up a moment later", async () => {
+  const { studio, clock, network } = quiet();
+  const browser = new Browser();
+  const going = page(studio, clock, network, { browser, name: "going" });
+  going.acts.send = () => new Promise(() => {});
+  set(going.acts, "a", 1);
+  const next = page(studio, clock, network, { browser, name: "next" });
+  await next.acts.adopt();
+  browser.close(going.store);
+  await clock.run();
+  assert.deepEqual(studio.things, { a: 1 });
+});
+
 test("a refused act is told and gone, and what comes after it goes on", async () => {
   const { studio, clock, network } = quiet();
   studio.refuses = ({ of }) => (of.value === "bad" ? { status: 422, told: { problem: "not this" } } : null);

@@ -29,6 +29,7 @@
 const AWAY = new Set([0, 502, 503, 504]); // of a studio that is starting, full, or cannot be reached
 const TRIES = 10; // with longer and longer waits: about two minutes
 const LONGEST = 16_000; // ms between two tries
+const GOING = 2000; // ms that a page may take to go
 const MOST_NAMED = 40; // confirmed acts that a run names
 
 export const DOES_NOT_ANSWER = "The studio does not answer: what you did is kept here, and sent again.";
@@ -141,6 +142,7 @@ export class Acts {
   settled() {
     const now = this.waiting;
     if (!now.length) return null;
+    this.pump(); // where it was given up for a while
     const all = now.map(
       (act) =>
         new Promise((done) => {
@@ -169,8 +171,13 @@ export class Acts {
     this.onShown(this.state, act);
   }
 
-  /** Takes up what pages that are gone had not confirmed. */
+  /** Takes up what pages that are gone had not confirmed; again a moment later, for one that is only just going. */
   async adopt() {
+    await this.takeUp();
+    this.wait(GOING).then(() => this.takeUp());
+  }
+
+  async takeUp() {
     const left = (await this.store.left()).filter((act) => this.queue.every(({ id }) => id !== act.id));
     if (!left.length) return;
     for (const act of left) this.late.add(act.id);
