@@ -1,5 +1,6 @@
 // @ts-check
 // Requests of a page to the studio that are no acts, and how an act is sent.
+import { confirmed } from "./acts.js";
 import { page } from "./page.js";
 
 /** @type {Record<number, string>} */
@@ -32,7 +33,7 @@ const why = (/** @type {Response | null} */ answer) => WHY[answer?.status ?? 0] 
  */
 export async function sendAct(act, path, bodyOf = () => null) {
   /** @type {Record<string, string>} */
-  const headers = { "Moss-Page": page, "Moss-Act": act.id };
+  const headers = { "Moss-Page": page, "Moss-Act": act.id, "Moss-After": confirmed().join(",") };
   const own = await bodyOf(act);
   /** @type {BodyInit | null} */
   let body = own;

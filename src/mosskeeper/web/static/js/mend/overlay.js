@@ -378,10 +378,10 @@ get("keep-choice").addEventListener("click", () => {
 async function settled() {
   document.activeElement?.blur?.();
   flush();
-  await studio.acts.settled();
+  return (await studio.acts.settled()) !== false;
 }
 async function run(more = false, near = 0) {
-  await settled();
+  if (!(await settled())) return; // what was refused is told
   if (!studio.state.mend) {
     problem("Choose first what should change: brush over it, or press it.");
     return;
