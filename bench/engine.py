@@ -12,12 +12,12 @@ import numpy as np
 
 from bench.report import Row, median_seconds, row
 from mosskeeper.core.diffusion import exemplars as exemplars_module
-from mosskeeper.core.diffusion import take as take_module
 from mosskeeper.core.diffusion.exemplars import SMALL_AREA
-from mosskeeper.core.diffusion.make import EXEMPLARS, ILLUSTRATOR, Make
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.takes import take as take_module
+from mosskeeper.core.takes.make import EXEMPLARS, ILLUSTRATOR, Make
+from mosskeeper.core.takes.take import make_take
 
 FULL = Recipe(
     given="Marrit Fenn, young woman, copper hair in a long braid, in a navy festival coat",

@@ -176,7 +176,7 @@ def _memory() -> float:
     most = 0.0
     for entry in Path("/proc").iterdir():
         try:
-            if entry.name.isdecimal() and b"anteroom" in (entry / "cmdline").read_bytes():
+            if entry.name.isdecimal() and b"fork_server" in (entry / "cmdline").read_bytes():
                 pages = int((entry / "statm").read_text().split()[1])
                 most = max(most, pages * os.sysconf("SC_PAGE_SIZE") / 2**20)
         except OSError:

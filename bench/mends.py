@@ -12,19 +12,19 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from bench.report import Row, row
 from bench.studio import bench_studio
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
-from mosskeeper.core.mending.carried_mask import Nowhere, carried_mask
-from mosskeeper.core.mending.choices import choices_of_drawing
-from mosskeeper.core.mending.mask_acts import grown
+from mosskeeper.core.mending.choose.carried_mask import Nowhere, carried_mask
+from mosskeeper.core.mending.choose.choices import choices_of_drawing
+from mosskeeper.core.mending.choose.mask_edits import grown
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.pictures.decode import decode, encode_jpeg
 from mosskeeper.core.reading.reader import read
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.stack import Mend
+from mosskeeper.core.takes.take import make_take
 from mosskeeper.studio import choosing, explaining, maps, masks, mends, pictures, readings, runs, shots, stacks, stories, working
 from mosskeeper.studio.database import connect, sessions
 from mosskeeper.studio.models import Run, Shot, Variant

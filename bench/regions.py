@@ -13,9 +13,7 @@ from numpy.typing import NDArray
 from bench.region_layouts import HOB, TRIALS, WREN, Trial
 from bench.report import Row, row
 from mosskeeper.core.continuity.drift import drift
-from mosskeeper.core.diffusion.influence import influence
 from mosskeeper.core.diffusion.result import TakeResult
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, HAIR_COLOURS, SKINS
@@ -25,6 +23,8 @@ from mosskeeper.core.pictures.resample import nearest
 from mosskeeper.core.reading.any_reader import read_any
 from mosskeeper.core.reading.reading import FigureRead
 from mosskeeper.core.recipe import Cue, Recipe, Region
+from mosskeeper.core.takes.influence import influence
+from mosskeeper.core.takes.take import make_take
 
 _SEEDS = (7, 8, 9, 10, 11)
 _STEPS = 12

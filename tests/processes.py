@@ -10,10 +10,10 @@ def parent_of(pid: int) -> int:
 
 
 def rooms_of(parent: int) -> list[int]:
-    """The live rooms of a process: what was forked from the anterooms among its children."""
+    """The live rooms of a process: what was forked from the fork servers among its children."""
     above = {}
     for entry in Path("/proc").iterdir():
         with contextlib.suppress(OSError):
-            if entry.name.isdecimal() and b"anteroom" in (entry / "cmdline").read_bytes():
+            if entry.name.isdecimal() and b"fork_server" in (entry / "cmdline").read_bytes():
                 above[int(entry.name)] = parent_of(int(entry.name))
     return [pid for pid, its in above.items() if above.get(its) == parent]

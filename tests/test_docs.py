@@ -8,8 +8,8 @@ from pathlib import Path
 
 import pytest
 
+from mosskeeper.commands.remote_stand_in import TEMPERS, create_stand_in
 from mosskeeper.core.recipe import Recipe, read_recipe
-from mosskeeper.remote_stand_in import TEMPERS, create_stand_in
 
 ROOT = Path(__file__).parents[1]
 

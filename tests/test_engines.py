@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 
 from mosskeeper.core.diffusion.result import Progress
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.errors import Stopped
 from mosskeeper.core.recipe import Cue, Recipe, Region
+from mosskeeper.core.takes.take import make_take
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.engines.builtin import BuiltinEngine
 from mosskeeper.engines.contract import Capabilities, Engine, Materials, misfits

@@ -14,8 +14,8 @@ from bench.fidelity.board_set import boards
 
 from mosskeeper.core.posing.book import entry, figures_of, placed
 from mosskeeper.core.recipe import Cue, Recipe
-from mosskeeper.live_room import Answer, Ask, LiveRequest, Painted, Room, board_cue, packed, read, unpacked
-from mosskeeper.queue.rooms import RoomLost, Rooms
+from mosskeeper.live_picture.pool import RoomLost, Rooms
+from mosskeeper.live_picture.room import Answer, Ask, LiveRequest, Painted, Room, board_cue, packed, read, unpacked
 from tests.conftest import wait_for
 from tests.processes import parent_of, rooms_of
 
@@ -114,7 +114,7 @@ def test_a_live_picture_is_small_whatever_the_size_of_the_take() -> None:
 
 
 @pytest.mark.process
-def test_rooms_outlive_the_anteroom_they_came_from_and_all_end_with_their_server() -> None:
+def test_rooms_outlive_the_fork_server_they_came_from_and_all_end_with_their_server() -> None:
     async def answered(rooms: Rooms, page: str) -> None:
         answer = await rooms.ask(page, ("words", words()), None)
         assert answer is not None and answer.picture
@@ -129,7 +129,7 @@ def test_rooms_outlive_the_anteroom_they_came_from_and_all_end_with_their_server
             await answered(rooms, "one")
             second: list[int] = []
             while not second:
-                with contextlib.suppress(RoomLost):  # it may be asked of the anteroom that was just killed
+                with contextlib.suppress(RoomLost):  # it may be asked of the fork server that was just killed
                     await answered(rooms, "two")
                     second = list(set(rooms_of(os.getpid())) - others)
             return [first, *second, *map(parent_of, second)]

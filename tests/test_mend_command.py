@@ -7,16 +7,16 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from mosskeeper.commands.mend import Wish, invert_file, mend_file
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene, scene_of
-from mosskeeper.core.mending.mend import Opening
+from mosskeeper.core.mending.redraw.mend import Opening
 from mosskeeper.core.pictures.decode import decode, encode_png
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.formats.png import scenes_of, with_recipe
-from mosskeeper.mend_command import Wish, invert_file, mend_file
 
 SCENES = LayeredScenes.of([scene_of(Description(place="bell tower", layout=Layout(framing="half")), (256, 320))])
 PICTURE = SCENES.drawn().image

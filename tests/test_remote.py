@@ -13,6 +13,7 @@ import uvicorn
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.cluster import free_port
+from mosskeeper.commands.remote_stand_in import create_stand_in
 from mosskeeper.core.diffusion.result import Progress
 from mosskeeper.core.errors import ArtistError, Stopped
 from mosskeeper.core.illustrator.description import Description, Layout
@@ -23,7 +24,6 @@ from mosskeeper.core.recipe import Cue, Recipe, Source
 from mosskeeper.engines.contract import Busy, EngineFailed, Materials, fitted, misfits
 from mosskeeper.engines.remote import RemoteEngine, ask, control_maps
 from mosskeeper.queue.app import queue_app, resubmit, submit
-from mosskeeper.remote_stand_in import create_stand_in
 from mosskeeper.studio import engines, runs
 from tests.conftest import SMALL, Processes, lay_out, wait_for
 

@@ -9,7 +9,7 @@ import pytest
 from bench import fidelity
 from bench.report import median_seconds, publish, row
 
-from mosskeeper.sheets_command import SHEETS, make_sheets
+from mosskeeper.commands.sheets import SHEETS, make_sheets
 
 
 @pytest.mark.parametrize(

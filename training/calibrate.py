@@ -14,6 +14,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.commands.subject_people import elsewhere, people, portrait
 from mosskeeper.core.continuity.drift import PARTS, raw_parts
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.vocabulary import colours
@@ -21,7 +22,6 @@ from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.reader import read
 from mosskeeper.core.reading.reading import FigureRead, Reading
 from mosskeeper.core.reading.weights import Weights
-from mosskeeper.subject_people import elsewhere, people, portrait
 from training.drawings import Population
 from training.people import person, picture, scene
 

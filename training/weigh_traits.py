@@ -14,13 +14,13 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.commands.subject_people import elsewhere, people
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.inversion.invert import invert
 from mosskeeper.core.reading.contents import Subject
 from mosskeeper.core.reading.reader import read
 from mosskeeper.core.references.weighed import WEIGHINGS, ReadFigure, evidence
 from mosskeeper.core.words.attributes import ATTRIBUTES
-from mosskeeper.subject_people import elsewhere, people
 
 _SEED, _PERSONS = 77, 100
 _RIDGE, _ROUNDS, _STEP = 0.01, 6000, 0.05

@@ -14,14 +14,14 @@ from bench.fidelity.board_set import SIZE, Roughed, boards
 from bench.report import Row, row
 from mosskeeper.core.boards.compose import Composed
 from mosskeeper.core.boards.pull import parts_of
-from mosskeeper.core.diffusion.boarded import BoardControl, boards_of, in_board_colours, on_boards
-from mosskeeper.core.diffusion.live import ChosenScene, choose
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.takes.boards import BoardControl, boards_of, in_board_colours, on_boards
+from mosskeeper.core.takes.live_picture import ChosenScene, choose
 
 _SHA = "b" * 64
 _STEPS = 11

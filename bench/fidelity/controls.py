@@ -15,7 +15,6 @@ from bench.fidelity.setting import BASE, DRESS, SIZE, drawn, lab_of, other, rank
 from bench.report import Row, row
 from mosskeeper.core.continuity.measures import ssim
 from mosskeeper.core.diffusion.result import TakeResult
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, HAIR_COLOURS
@@ -25,6 +24,7 @@ from mosskeeper.core.reading.reader import read
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.reading.structure import coarse_tone, edge_f_score
 from mosskeeper.core.recipe import Cue, Recipe, Region
+from mosskeeper.core.takes.take import make_take
 
 _WEIGHTS = (0.0, 0.25, 0.5, 0.75, 1.0)
 _FREE = BASE.model_copy(update={"words": "a woman in a navy festival coat with copper hair"})

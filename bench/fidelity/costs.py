@@ -12,11 +12,11 @@ import numpy as np
 
 from bench import engine
 from bench.report import Row, row
-from mosskeeper.core.diffusion.enlarge import enlarged
-from mosskeeper.core.diffusion.make import Make
-from mosskeeper.core.diffusion.take import make_take
-from mosskeeper.core.mending.extension import extended
+from mosskeeper.core.mending.fill.extension import extended
 from mosskeeper.core.recipe import Cue, Recipe, Region, Source
+from mosskeeper.core.takes.enlarge import enlarged
+from mosskeeper.core.takes.make import Make
+from mosskeeper.core.takes.take import make_take
 
 _WORDS = "a woman in a navy festival coat at the canal market at dusk, half figure"
 _A, _M = "a" * 64, "b" * 64

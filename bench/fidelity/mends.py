@@ -12,25 +12,25 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bench.report import Row, median_seconds, row
+from mosskeeper.commands.mend_sheets import KINDS, MendCase, where
 from mosskeeper.core.diffusion.result import TakeResult
-from mosskeeper.core.diffusion.somebody import somebody
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.draw import draw_scene, kept
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.inversion.invert import Inverted, invert
-from mosskeeper.core.mending.extension import extended, extended_take
-from mosskeeper.core.mending.foreign import mend_foreign
-from mosskeeper.core.mending.joining import Piece, join
+from mosskeeper.core.mending.fill.extension import extended, extended_take
+from mosskeeper.core.mending.fill.joining import Piece, join
 from mosskeeper.core.mending.masks import dilated, eroded
-from mosskeeper.core.mending.mend import Mended, Opening, mend
-from mosskeeper.core.mending.way import at_strength, on_composition, way
+from mosskeeper.core.mending.redraw.foreign import mend_foreign
+from mosskeeper.core.mending.redraw.mend import Mended, Opening, mend
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.classes import PART_OF, PARTS
 from mosskeeper.core.reading.reader import read
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.mend_sheets import KINDS, MendCase, where
+from mosskeeper.core.scenes.interpolation import at_strength, on_composition, way
+from mosskeeper.core.takes.described_person import somebody
+from mosskeeper.core.takes.take import make_take
 
 _WORDS = (
     "half figure",

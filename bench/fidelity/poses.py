@@ -8,7 +8,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bench.report import Row, row
-from mosskeeper.core.diffusion.pose import posed_by
 from mosskeeper.core.illustrator.description import Description, Layout, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.scene import scene_of
@@ -17,6 +16,7 @@ from mosskeeper.core.illustrator.vocabulary.people import body_of
 from mosskeeper.core.posing.book import BOOK, figures_of, placed
 from mosskeeper.core.posing.retarget import PosedBody, retargeted
 from mosskeeper.core.recipe import Cue
+from mosskeeper.core.takes.pose import posed_by
 
 _SIZE = (256, 320)
 _BODIES = (("woman", "average"), ("man", "sturdy"), ("girl", "average"), ("boy", "slight"), ("old woman", "round"), ("old man", "average"))

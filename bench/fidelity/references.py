@@ -9,11 +9,11 @@ import numpy as np
 
 from bench.fidelity.setting import BASE, FIELDS, drawn, largest_step, other, rank_correlation, reading, sha, with_cues
 from bench.report import Row, row
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.reading.palette import palette_distance, read_palette
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.roles import reference
 from mosskeeper.core.roles.kinds.look import ROLE as LOOK
+from mosskeeper.core.takes.take import make_take
 
 _WEIGHTS = np.linspace(0, 1, 11)
 _KNOWN = (("by its stored scene", True), ("from its pixels", False))

@@ -15,12 +15,12 @@ from skimage.restoration import inpaint_biharmonic
 from bench.fidelity.setting import BASE, SIZE, drawn, largest_step, other, psnr, sha
 from bench.report import Row, row
 from mosskeeper.core.continuity.measures import ssim
-from mosskeeper.core.diffusion.enlarge import enlarged, redrawn
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.draw import draw
-from mosskeeper.core.mending.extension import extended
-from mosskeeper.core.mending.fill import fill
+from mosskeeper.core.mending.fill.extension import extended
+from mosskeeper.core.mending.fill.patch_fill import fill
 from mosskeeper.core.recipe import Source
+from mosskeeper.core.takes.enlarge import enlarged, redrawn
+from mosskeeper.core.takes.take import make_take
 
 Picture = NDArray[np.uint8]
 _STRENGTHS = np.linspace(0, 1, 11)

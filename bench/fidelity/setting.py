@@ -10,7 +10,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.diffusion.result import TakeResult
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Description, Part
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.pictures.colour import rgb_to_lab
@@ -19,6 +18,7 @@ from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.references.of_picture import contents_of_picture
 from mosskeeper.core.references.of_scene import contents_of_scenes
+from mosskeeper.core.takes.take import make_take
 
 SIZE = (256, 320)
 BASE = Recipe(words="a young woman in the fern house at noon, half figure", width=SIZE[0], height=SIZE[1], steps=12)

@@ -8,11 +8,11 @@ import numpy as np
 
 from bench.fidelity.setting import BASE, drawn, other, reading, sha, with_cues
 from bench.report import Row, row
-from mosskeeper.core.diffusion.beliefs import Beliefs
 from mosskeeper.core.diffusion.result import TakeResult
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.takes.beliefs import Beliefs
+from mosskeeper.core.takes.take import make_take
 
 _NAMED = (
     (

@@ -10,11 +10,11 @@ from numpy.typing import NDArray
 from training.drawings import Population
 from training.people import OTHER_POSE, person, picture, scene
 
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.description import Description
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.takes.take import make_take
 from mosskeeper.demo import scenario
 
 SIZES = ((512, 640), (512, 512), (640, 512))

@@ -11,7 +11,7 @@ from bench.report import Row, row
 from bench.subject.own import IDENTITY, SIZE, TAKE, A, same
 from bench.subject.proposals import brought
 from bench.subject.renderers import RENDERERS
-from mosskeeper.core.diffusion.take import make_take
+from mosskeeper.commands.subject_people import SCENES, people, portrait
 from mosskeeper.core.illustrator.description import Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.scene import scene_of
@@ -21,8 +21,8 @@ from mosskeeper.core.reading.proposal import propose
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.references.of_picture import contents_of_picture
+from mosskeeper.core.takes.take import make_take
 from mosskeeper.core.traits import MEASURED, OF_PERSON
-from mosskeeper.subject_people import SCENES, people, portrait
 
 _ASKED = ("hair", "hair colour", "facial hair", "glasses", "age", "sex")
 

@@ -8,13 +8,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from bench.report import Row, row
+from mosskeeper.commands.subject_people import elsewhere, people, portrait, sibling, with_one_change
 from mosskeeper.core.continuity.drift import drift
 from mosskeeper.core.illustrator.description import Description
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.reading.reader import read
 from mosskeeper.core.reading.reading import FigureRead
-from mosskeeper.subject_people import elsewhere, people, portrait, sibling, with_one_change
 
 _SEED = 20261202
 _AIMS = {"same": ">= 0.95", "one trait changed": ">= 0.9", "sibling": ">= 0.85", "stranger": ">= 0.98"}

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from bench.report import Row, row
-from mosskeeper.core.diffusion.take import make_take
+from mosskeeper.commands.subject_people import COUNT, SCENES, people, portrait
 from mosskeeper.core.illustrator.description import Description, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.explained import LayeredScenes
@@ -25,8 +25,8 @@ from mosskeeper.core.recipe import Cue, Recipe, Region
 from mosskeeper.core.references.copies import features_of
 from mosskeeper.core.references.of_scene import head_of
 from mosskeeper.core.references.resolve import resolved
+from mosskeeper.core.takes.take import make_take
 from mosskeeper.core.traits import OF_PERSON
-from mosskeeper.subject_people import COUNT, SCENES, people, portrait
 
 U8 = NDArray[np.uint8]
 SIZE = (512, 640)

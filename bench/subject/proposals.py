@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bench.subject.renderers import flat, line, soft
+from mosskeeper.commands.subject_people import people, portrait
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
@@ -18,7 +19,6 @@ from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.illustrator.skeleton import AT, joints
 from mosskeeper.core.illustrator.vocabulary.people import SUBJECTS
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
-from mosskeeper.subject_people import people, portrait
 
 U8 = NDArray[np.uint8]
 _SIZE = (384, 480)

@@ -151,8 +151,8 @@ def _web(arguments: argparse.Namespace) -> int:
 
 
 def _draw(arguments: argparse.Namespace) -> int:
+    from mosskeeper.commands.draw import draw_recipe
     from mosskeeper.core.errors import ArtistError
-    from mosskeeper.draw_command import draw_recipe
 
     try:
         for path in draw_recipe(
@@ -173,9 +173,9 @@ def _share(text: str) -> float:
 
 
 def _mend(arguments: argparse.Namespace) -> int:
+    from mosskeeper.commands.mend import Wish, mend_file
     from mosskeeper.core.errors import ArtistError
-    from mosskeeper.core.mending.mend import Opening
-    from mosskeeper.mend_command import Wish, mend_file
+    from mosskeeper.core.mending.redraw.mend import Opening
 
     a = arguments
     wish = Wish(a.words, a.without, a.strength, Opening(a.feather, a.grown, a.lights))
@@ -190,8 +190,8 @@ def _mend(arguments: argparse.Namespace) -> int:
 
 
 def _invert(arguments: argparse.Namespace) -> int:
+    from mosskeeper.commands.mend import invert_file
     from mosskeeper.core.errors import ArtistError
-    from mosskeeper.mend_command import invert_file
 
     try:
         found = invert_file(arguments.picture, arguments.out)
@@ -206,8 +206,8 @@ def _invert(arguments: argparse.Namespace) -> int:
 
 
 def _sheets(arguments: argparse.Namespace) -> int:
-    from mosskeeper import mend_sheets, region_sheets, subject_sheets
-    from mosskeeper.sheets_command import SHEETS, make_sheets
+    from mosskeeper.commands import mend_sheets, region_sheets, subject_sheets
+    from mosskeeper.commands.sheets import SHEETS, make_sheets
 
     made = {"mend": mend_sheets.make, "regions": region_sheets.make, "subject": subject_sheets.make}
     names = arguments.names or [*SHEETS, *made]
@@ -224,7 +224,7 @@ def _sheets(arguments: argparse.Namespace) -> int:
 
 
 def _stand_in(arguments: argparse.Namespace) -> int:
-    from mosskeeper.remote_stand_in import TEMPERS, serve
+    from mosskeeper.commands.remote_stand_in import TEMPERS, serve
 
     if arguments.temper not in TEMPERS:
         print(f"There is no temper “{arguments.temper}”. There are: {', '.join(TEMPERS)}.", file=sys.stderr)

@@ -10,7 +10,7 @@ from playwright.sync_api import Browser, Page, expect
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.diffusion.result import TakeResult
-from mosskeeper.core.diffusion.take import make_take
+from mosskeeper.core.takes.take import make_take
 from mosskeeper.studio import masks, mends, pictures, runs, takes, working
 from mosskeeper.studio.mends import StackState
 from mosskeeper.studio.models import Shot

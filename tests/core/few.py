@@ -2,10 +2,10 @@
 
 from typing import Any
 
-from mosskeeper.core.diffusion import take
-from mosskeeper.core.diffusion.make import Make
 from mosskeeper.core.diffusion.result import TakeResult
 from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.takes import take
+from mosskeeper.core.takes.make import Make
 
 FEW = Make(exemplars=4)
 

@@ -12,8 +12,6 @@ from mosskeeper.core.boards.compose import Composed, compose
 from mosskeeper.core.boards.pull import pulled
 from mosskeeper.core.boards.read import BoardRead, is_board, read_board
 from mosskeeper.core.boards.told import told
-from mosskeeper.core.diffusion.boarded import boards_of
-from mosskeeper.core.diffusion.live import ChosenScene, Poses, choose, live_picture
 from mosskeeper.core.illustrator.description import Description, Layout, Part, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.kept import LayerCache
@@ -22,6 +20,8 @@ from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.posing.book import entry, figures_of, placed
 from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.takes.boards import boards_of
+from mosskeeper.core.takes.live_picture import ChosenScene, Poses, choose, live_picture
 from tests.core.few import make_take
 
 BOARDS = {b.name: b for b in boards()}

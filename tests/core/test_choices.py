@@ -11,15 +11,15 @@ from hypothesis.extra.numpy import arrays
 from mosskeeper.core.illustrator.description import Description, Layout, Part, Person
 from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene, Thing, scene_of
-from mosskeeper.core.mending.asked import Leeway
-from mosskeeper.core.mending.carried_mask import Nowhere, carried_mask, meant
-from mosskeeper.core.mending.choices import Choices, choices_of_drawing, choices_of_reading
-from mosskeeper.core.mending.country import empty_canvas
-from mosskeeper.core.mending.instructed import plainly, resizing
-from mosskeeper.core.mending.mask_acts import ACTS, acted, by_colour, grown, laid_on, shrunk, smoothed, without_holes
-from mosskeeper.core.mending.mend import Mended, Opening, mend
-from mosskeeper.core.mending.quick import Quick, opened_by, quick_mends
-from mosskeeper.core.mending.told_mask import told_mask
+from mosskeeper.core.mending.ask.changed_scene import Leeway
+from mosskeeper.core.mending.ask.instructions import plainly, resizing
+from mosskeeper.core.mending.ask.landscape import empty_canvas
+from mosskeeper.core.mending.choose.carried_mask import Nowhere, carried_mask, meant
+from mosskeeper.core.mending.choose.choices import Choices, choices_of_drawing, choices_of_reading
+from mosskeeper.core.mending.choose.mask_edits import ACTS, acted, by_colour, grown, laid_on, shrunk, smoothed, without_holes
+from mosskeeper.core.mending.choose.mask_report import told_mask
+from mosskeeper.core.mending.choose.quick import Quick, opened_by, quick_mends
+from mosskeeper.core.mending.redraw.mend import Mended, Opening, mend
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.reader import read
 

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from mosskeeper.core.cue_sheet import warnings
-from mosskeeper.core.diffusion.references import References
+from mosskeeper.core.diffusion.conditioning import References
 from mosskeeper.core.illustrator.description import Description, Face, Layout, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.explained import LayeredScenes
@@ -26,7 +26,7 @@ from mosskeeper.core.references.of_picture import contents_of_picture
 from mosskeeper.core.references.of_scene import contents_of_scenes
 from mosskeeper.core.references.pooled import pooled
 from mosskeeper.core.references.weighed import WEIGHINGS, probabilities
-from mosskeeper.core.traits import BY_NAME, OF_PERSON, PARTS, TRAITS
+from mosskeeper.core.traits import OF_PERSON, TRAITS
 from tests.core.few import make_take
 
 A, B = "a" * 64, "b" * 64
@@ -255,13 +255,6 @@ def test_a_picture_in_which_nobody_is_says_so() -> None:
 def test_an_exact_colour_is_called_by_the_nearest_name() -> None:
     assert nearest_name("hair colour", "#b5562b") == "copper"
     assert nearest_name("hair colour", "copper") == "copper"
-
-
-def test_every_trait_has_a_switch_and_a_field() -> None:
-    for trait in TRAITS:
-        assert trait.part in PARTS
-        assert trait.fields and all(hasattr(Description(), name) for name in trait.fields)
-        assert BY_NAME[trait.name] is trait
 
 
 # -- pictures from elsewhere -------------------------------------------------------------------------------------

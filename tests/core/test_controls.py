@@ -9,13 +9,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mosskeeper.core.diffusion.beliefs import Beliefs
-from mosskeeper.core.diffusion.candidates import choose
-from mosskeeper.core.diffusion.integrate import step
-from mosskeeper.core.diffusion.pose import between, posed
-from mosskeeper.core.diffusion.regions import shares
+from mosskeeper.core.diffusion.control_maps import control
+from mosskeeper.core.diffusion.integrators import step
 from mosskeeper.core.diffusion.schedule import noise_levels
-from mosskeeper.core.diffusion.structure import control
 from mosskeeper.core.illustrator.camera import standing_in
 from mosskeeper.core.illustrator.description import Description, Layout, Part
 from mosskeeper.core.illustrator.draw import draw
@@ -29,6 +25,10 @@ from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.reading.structure import coarse_tone, edge_f_score
 from mosskeeper.core.recipe import Cue, Recipe, Region
 from mosskeeper.core.regions.overlaps import overlap
+from mosskeeper.core.takes.beliefs import Beliefs
+from mosskeeper.core.takes.composition import choose
+from mosskeeper.core.takes.pose import between, posed
+from mosskeeper.core.takes.regions import shares
 from tests.core.few import make_take
 
 A, B, M, N = "a" * 64, "b" * 64, "e" * 64, "f" * 64

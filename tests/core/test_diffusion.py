@@ -5,8 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mosskeeper.core.diffusion.beliefs import Beliefs
-from mosskeeper.core.diffusion.integrate import step
+from mosskeeper.core.diffusion.integrators import step
 from mosskeeper.core.diffusion.noise import coloured
 from mosskeeper.core.diffusion.palette_pull import PalettePull, recoloured
 from mosskeeper.core.diffusion.posterior import Posterior, Segments
@@ -15,6 +14,7 @@ from mosskeeper.core.illustrator.description import Description, Part
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.reading.palette import palette_distance, read_palette, transport_plan
 from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.takes.beliefs import Beliefs
 
 SHAPE = (12, 10)
 

@@ -5,8 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from mosskeeper.core.diffusion.conditioning import References
 from mosskeeper.core.diffusion.grading import Grading
-from mosskeeper.core.diffusion.references import References
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.pictures.signal import picture, signal

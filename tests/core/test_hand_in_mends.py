@@ -9,10 +9,10 @@ import pytest
 from mosskeeper.core.illustrator.description import Description, Layout, Part
 from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import scene_of
-from mosskeeper.core.mending.choices import choices_of_drawing
-from mosskeeper.core.mending.joining import Piece, join
-from mosskeeper.core.mending.told_mask import told_room
-from mosskeeper.core.mending.window import moved, moved_back, opened_by
+from mosskeeper.core.mending.choose.choices import choices_of_drawing
+from mosskeeper.core.mending.choose.mask_report import told_room
+from mosskeeper.core.mending.fill.joining import Piece, join
+from mosskeeper.core.mending.redraw.window import moved, moved_back, opened_by
 from mosskeeper.core.posing.book import entry, figures_of, placed
 from mosskeeper.core.recipe import Cue, Recipe, Source, Variation
 from mosskeeper.core.stack import NEAR

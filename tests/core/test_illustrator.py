@@ -6,11 +6,12 @@ import pytest
 from mosskeeper.core.illustrator.camera import FRAMINGS
 from mosskeeper.core.illustrator.companions import COMPANIONS
 from mosskeeper.core.illustrator.description import Description, Face, Layout, Part
-from mosskeeper.core.illustrator.draw import draw, kept
+from mosskeeper.core.illustrator.draw import draw, draw_scene, kept, window_of
 from mosskeeper.core.illustrator.hair import STYLES
 from mosskeeper.core.illustrator.headwear import HEADWEAR
 from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.props import PROPS
+from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.illustrator.skeleton import JOINTS
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES, blended
@@ -265,3 +266,19 @@ def test_every_colour_is_found_on_its_cloth_at_noon_within_15_degrees_of_hue() -
         drawing = draw(description, (128, 160))
         seen = np.median(rgb_to_lab(drawing.image[drawing.labels == Part.TOP].astype(np.float32) / 255), axis=0)
         assert abs((hue(seen) - hue(lab) + 180) % 360 - 180) <= 15, name
+
+
+def test_a_window_is_drawn_as_it_is_in_the_whole_picture() -> None:
+    scene, box = scene_of(Description(), (256, 320)), (60, 20, 196, 166)
+    whole, window = draw_scene(scene), draw_scene(scene, wider=window_of((256, 320), box))
+    cut = whole.image[box[1] : box[3], box[0] : box[2]].astype(int)
+    assert window.image.shape == cut.shape
+    assert (np.abs(cut - window.image)[24:-24, 24:-24].max(2) > 12).mean() < 0.01
+    assert (whole.labels[box[1] : box[3], box[0] : box[2]] != window.labels).mean() < 0.01
+    assert np.allclose(np.subtract(whole.shown[0].head, window.shown[0].head), (60, 20, 0))
+
+
+@pytest.mark.parametrize("box", [(-1, 0, 40, 40), (0, 0, 10, 40), (0, 0, 300, 40)])
+def test_a_window_outside_of_the_picture_or_too_small_is_refused(box: tuple[int, int, int, int]) -> None:
+    with pytest.raises(ValueError, match="no window"):
+        window_of((256, 320), box)

@@ -13,18 +13,18 @@ from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.inversion.invert import Inverted, invert
-from mosskeeper.core.mending.extension import extended_take, unpainted
-from mosskeeper.core.mending.faces import put_face, put_face_foreign
-from mosskeeper.core.mending.foreign import mend_foreign
-from mosskeeper.core.mending.joining import Piece, join
-from mosskeeper.core.mending.looks import Gaze, look
+from mosskeeper.core.mending.ask.gaze import Gaze, look
+from mosskeeper.core.mending.ask.newcomers import with_somebody
+from mosskeeper.core.mending.fill.extension import extended_take, unpainted
+from mosskeeper.core.mending.fill.joining import Piece, join
 from mosskeeper.core.mending.masks import dilated, hardened, opened_at, softly
-from mosskeeper.core.mending.mend import Mended, Opening, mend
-from mosskeeper.core.mending.standing import with_somebody
-from mosskeeper.core.mending.way import at_strength, on_composition
+from mosskeeper.core.mending.redraw.faces import put_face, put_face_foreign
+from mosskeeper.core.mending.redraw.foreign import mend_foreign
+from mosskeeper.core.mending.redraw.mend import Mended, Opening, mend
 from mosskeeper.core.reading.classes import PART_OF, PARTS
 from mosskeeper.core.reading.reader import read
 from mosskeeper.core.recipe import Cue, Recipe, Source
+from mosskeeper.core.scenes.interpolation import at_strength, on_composition
 from tests.core.few import make_take
 
 SIZE = (256, 320)

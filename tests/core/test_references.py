@@ -5,14 +5,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mosskeeper.core.diffusion.pulls import Pulls
-from mosskeeper.core.diffusion.references import EARLY, LATE, References, amount_of
-from mosskeeper.core.diffusion.regions import read_areas
+from mosskeeper.core.diffusion.conditioning import EARLY, LATE, References, amount_of
+from mosskeeper.core.diffusion.palette_pulls import Pulls
 from mosskeeper.core.illustrator.description import Description, Face, Layout
 from mosskeeper.core.pictures.areas import area_mask
 from mosskeeper.core.reading.palette import read_palette
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.takes.regions import read_areas
 from tests.core.few import make_take
 
 A, B, C = "a" * 64, "b" * 64, "c" * 64

@@ -10,9 +10,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mosskeeper.core.dials import dials_of
-from mosskeeper.core.diffusion.influence import influence, told
-from mosskeeper.core.diffusion.planned import Planned, planned
-from mosskeeper.core.diffusion.regions import softened, spanned
 from mosskeeper.core.errors import BadRecipe
 from mosskeeper.core.illustrator.description import Layout
 from mosskeeper.core.illustrator.skeleton import AT
@@ -22,6 +19,9 @@ from mosskeeper.core.regions.layouts import LAYOUTS, common_left, proposed
 from mosskeeper.core.regions.overlaps import front_wins, kept_apart, overlaps
 from mosskeeper.core.regions.plan import PlannedPerson, plan
 from mosskeeper.core.regions.words import own_words, relations, wants
+from mosskeeper.core.takes.influence import influence, told
+from mosskeeper.core.takes.planned_regions import Planned, planned
+from mosskeeper.core.takes.regions import softened, spanned
 from mosskeeper.core.words.said import without
 from tests.core.few import make_take
 

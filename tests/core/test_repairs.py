@@ -6,14 +6,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mosskeeper.core.diffusion.enlarge import enlarged, redrawn
-from mosskeeper.core.diffusion.source import inside
 from mosskeeper.core.errors import Stopped
 from mosskeeper.core.illustrator.draw import draw
-from mosskeeper.core.mending.extension import extended
-from mosskeeper.core.mending.fill import fill
-from mosskeeper.core.mending.joining import Piece, join
+from mosskeeper.core.mending.fill.extension import extended
+from mosskeeper.core.mending.fill.joining import Piece, join
+from mosskeeper.core.mending.fill.patch_fill import fill
 from mosskeeper.core.recipe import Recipe, Source, Variation
+from mosskeeper.core.takes.enlarge import enlarged, redrawn
+from mosskeeper.core.takes.source_picture import inside
 from tests.core.few import make_take
 
 A, M = "a" * 64, "e" * 64

@@ -4,8 +4,7 @@ import cv2
 import numpy as np
 import pytest
 
-from mosskeeper.core.diffusion.beliefs import GROUPS
-from mosskeeper.core.diffusion.exemplars import recombined
+from mosskeeper.core.diffusion.exemplars import GROUPS, recombined
 from mosskeeper.core.diffusion.result import Progress
 from mosskeeper.core.errors import Stopped
 from mosskeeper.core.illustrator.description import Description, Part

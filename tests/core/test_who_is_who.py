@@ -5,10 +5,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mosskeeper.core.diffusion.beliefs import Beliefs
 from mosskeeper.core.errors import BadRecipe
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.recipe import Recipe, read_recipe
+from mosskeeper.core.takes.beliefs import Beliefs
 from mosskeeper.core.words.attributes import ATTRIBUTES
 from mosskeeper.core.words.compose import VARIED, fresh_prompt, variations
 from mosskeeper.core.words.understand import Understanding, understand

@@ -10,6 +10,7 @@ import pytest
 from PIL import Image
 from sqlalchemy.orm import Session, sessionmaker
 
+from mosskeeper.commands.draw import draw_recipe
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw_scene
@@ -17,7 +18,6 @@ from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.recipe import Cue, Recipe
-from mosskeeper.draw_command import draw_recipe
 from mosskeeper.engines.builtin import FULL
 from mosskeeper.engines.contract import Materials
 from mosskeeper.formats.png import with_recipe

@@ -10,13 +10,13 @@ from bench.mends import worked
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.errors import ArtistError, BadRecipe
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.pictures.decode import decode
 from mosskeeper.core.stack import Mend, StackSettings
+from mosskeeper.core.takes.take import make_take
 from mosskeeper.formats.stack_file import stack_inside, with_stack
 from mosskeeper.queue import mending
 from mosskeeper.queue.app import queue_app

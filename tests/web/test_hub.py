@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.studio import runs, shots, working
 from mosskeeper.studio.watching import tell_made
-from mosskeeper.web.live.hub import Hub
+from mosskeeper.web.events.hub import Hub
 from tests.conftest import SMALL, lay_out
 
 T = TypeVar("T")

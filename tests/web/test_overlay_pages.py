@@ -192,7 +192,7 @@ def test_the_picture_follows_and_a_room_that_died_is_begun_anew(client: httpx.Cl
 
 @pytest.mark.statistics
 def test_where_no_room_is_free_it_is_told_and_leaving_makes_room(client: httpx.Client, shot: Shot, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("mosskeeper.queue.rooms._RESTS", 600.0)  # nobody rests, however slow this machine is
+    monkeypatch.setattr("mosskeeper.live_picture.pool._RESTS", 600.0)  # nobody rests, however slow this machine is
     for page in ("one", "two"):
         assert follow(client, shot, board(), page=page).status_code == 200
     full = follow(client, shot, board(), page="three")

@@ -8,7 +8,7 @@ from itertools import combinations
 
 import numpy as np
 
-from mosskeeper.core.diffusion.references import References
+from mosskeeper.core.diffusion.conditioning import References
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.core.roles import reference, role

@@ -6,15 +6,15 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import get_args
 
-from mosskeeper.core.diffusion.make import ILLUSTRATOR, Make
-from mosskeeper.core.diffusion.references import confined
+from mosskeeper.core.diffusion.conditioning import confined
 from mosskeeper.core.diffusion.result import Progress, Report
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.recipe import SIDE_MULTIPLE, SIZES, Recipe, Sampler
 from mosskeeper.core.role_names import NAMES
 from mosskeeper.core.roles import role
 from mosskeeper.core.roles.role import Structure
+from mosskeeper.core.takes.make import ILLUSTRATOR, Make
+from mosskeeper.core.takes.take import make_take
 from mosskeeper.engines.contract import REPAIRS, Capabilities, Estimate, Made, Materials, fitted
 
 _MEGAPIXEL = 1_000_000

@@ -14,7 +14,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.core.mending.carried_mask import Nowhere, carried_mask
+from mosskeeper.core.mending.choose.carried_mask import Nowhere, carried_mask
 from mosskeeper.queue.deferring import defer, make_run, want_map
 from mosskeeper.queue.names import COPY_MEND, DRAW_CANVAS, FULL_SIZE, READING
 from mosskeeper.studio import canvases, choosing, masks, mends, runs, stacks, takes

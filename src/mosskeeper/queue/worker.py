@@ -15,8 +15,8 @@ import psycopg
 import psycopg_pool
 from procrastinate import exceptions
 
-from mosskeeper.core.diffusion.take import make_take
 from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.takes.take import make_take
 from mosskeeper.queue.app import queue_app
 from mosskeeper.queue.names import HOUSE, QUEUE, READING
 from mosskeeper.settings import Settings

@@ -8,9 +8,9 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.core.mending.country import empty_canvas
-from mosskeeper.core.mending.joining import Piece, join, toned
-from mosskeeper.core.mending.mask_acts import grown
+from mosskeeper.core.mending.ask.landscape import empty_canvas
+from mosskeeper.core.mending.choose.mask_edits import grown
+from mosskeeper.core.mending.fill.joining import Piece, join, toned
 from mosskeeper.core.pictures.resample import cubic, fitted, linear
 from mosskeeper.core.reading.structure import grey
 from mosskeeper.core.recipe import SIZES

@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 from sqlalchemy.orm import Session
 
-from mosskeeper.core.mending.choices import Choices, choices_of_drawing, choices_of_reading
+from mosskeeper.core.mending.choose.choices import Choices, choices_of_drawing, choices_of_reading
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.studio import explaining, pictures, readings
 from mosskeeper.studio.models import Map

@@ -8,10 +8,10 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.boards.told import told
-from mosskeeper.core.diffusion.boarded import boards_of
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.live_room import Ask, LiveRequest, Room
+from mosskeeper.core.takes.boards import boards_of
+from mosskeeper.live_picture.room import Ask, LiveRequest, Room
 from mosskeeper.studio import boards, drafts, readings, shots, working
 
 

@@ -9,7 +9,6 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.continuity.drift import drift
-from mosskeeper.core.diffusion.influence import Influence, influence, told
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.mending.masks import Mask, dilated
 from mosskeeper.core.pictures.decode import encode_png
@@ -22,6 +21,7 @@ from mosskeeper.core.regions.words import own_words
 from mosskeeper.core.roles.match import match_inside
 from mosskeeper.core.roles.role import CueComparison
 from mosskeeper.core.stack import Mend
+from mosskeeper.core.takes.influence import Influence, influence, told
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.studio import masks, measures, pictures, readings, stacks, takes, working
 from mosskeeper.studio.models import Character, Take

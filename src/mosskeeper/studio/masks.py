@@ -9,10 +9,10 @@ from sqlalchemy.orm import Session
 
 from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.core.mending.choices import Choices
-from mosskeeper.core.mending.mask_acts import Act, Way, acted, by_colour, laid_on
+from mosskeeper.core.mending.choose.choices import Choices
+from mosskeeper.core.mending.choose.mask_edits import Act, Way, acted, by_colour, laid_on
+from mosskeeper.core.mending.choose.mask_report import told_mask, told_room
 from mosskeeper.core.mending.masks import Mask, Soft, opened_at
-from mosskeeper.core.mending.told_mask import told_mask, told_room
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.pictures.resample import nearest
 from mosskeeper.core.reading.structure import grey

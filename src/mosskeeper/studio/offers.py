@@ -5,8 +5,8 @@ from __future__ import annotations
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.core.mending.quick import Quick, drawn_as, opened_by, quick_mends, quick_strays
-from mosskeeper.core.mending.told_mask import told_mask
+from mosskeeper.core.mending.choose.mask_report import told_mask
+from mosskeeper.core.mending.choose.quick import Quick, drawn_as, opened_by, quick_mends, quick_strays
 from mosskeeper.core.reading.reading import Attributes
 from mosskeeper.core.stack import Mend
 from mosskeeper.studio import explaining, masks, mends, readings, shots, stacks

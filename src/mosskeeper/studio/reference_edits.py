@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 from sqlalchemy.orm import Session
 
-from mosskeeper.core.diffusion.references import parts_of
+from mosskeeper.core.diffusion.conditioning import parts_of
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.recipe import Cue
 from mosskeeper.core.roles import reference

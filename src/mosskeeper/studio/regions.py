@@ -15,13 +15,13 @@ from sqlalchemy.orm import Session
 
 from mosskeeper.core import limits
 from mosskeeper.core.cue_sheet import soloed
-from mosskeeper.core.diffusion.planned import Planned, planned
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.core.mending.mask_acts import Way, laid_on
+from mosskeeper.core.mending.choose.mask_edits import Way, laid_on
 from mosskeeper.core.pictures.resample import nearest
 from mosskeeper.core.recipe import Cue, Recipe, Region, explain
 from mosskeeper.core.regions.layouts import common_left, layout_for, proposed
 from mosskeeper.core.regions.overlaps import kept_apart
+from mosskeeper.core.takes.planned_regions import Planned, planned
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.studio import cast, choosing, drafts, layouts, masks, reference_edits, shots, stacks
 from mosskeeper.studio.models import Anchor, Outfit, OwnLayout, Shot

@@ -16,8 +16,8 @@ from sqlalchemy.exc import TimeoutError as PoolTimeoutError
 from starlette.exceptions import HTTPException
 
 from mosskeeper.core.errors import ArtistError, NotFound
+from mosskeeper.live_picture.pool import Rooms
 from mosskeeper.queue.app import queue_app
-from mosskeeper.queue.rooms import Rooms
 from mosskeeper.settings import Settings
 from mosskeeper.studio.database import connect, sessions
 from mosskeeper.web.assets import Assets
@@ -26,12 +26,12 @@ from mosskeeper.web.compare import routes as compare
 from mosskeeper.web.controls import routes as controls
 from mosskeeper.web.doors import TooLarge, guarded, too_large
 from mosskeeper.web.engines import routes as engines
+from mosskeeper.web.events import routes as events
+from mosskeeper.web.events.hub import Hub
 from mosskeeper.web.ledger import routes as ledger
 from mosskeeper.web.library import many
 from mosskeeper.web.library import routes as library
-from mosskeeper.web.live import routes as events
-from mosskeeper.web.live.hub import Hub
-from mosskeeper.web.overlays import boards, follow, mends, poses, regions, stages
+from mosskeeper.web.overlays.overlay import route_modules
 from mosskeeper.web.pictures import routes as pictures
 from mosskeeper.web.reading import routes as readings
 from mosskeeper.web.render import page, wants_fragment
@@ -54,12 +54,7 @@ _PAGES = (
     sweeps,
     runs,
     takes,
-    boards,
-    poses,
-    follow,
-    stages,
-    mends,
-    regions,
+    *route_modules(),
     pictures,
     readings,
     many,

@@ -1,0 +1,1 @@
+"""Continuity: how far the subject of a picture is from its anchors, and how alike pictures are."""

@@ -19,7 +19,7 @@ from mosskeeper.core.reading.weights import card
 from mosskeeper.core.traits import OF_PERSON
 
 PARTS = ("look", "hair", "eyes", "skin", "face shape", "marks")
-_MARKS = ("freckles", "glasses", "facial hair", "mark")
+_MARKS = tuple(trait.name for trait in OF_PERSON if trait.part in ("marks", "glasses", "beard"))
 COLOURED = ("hair colour", "skin", "eyes")
 _TOLD = ("hair", "hair colour", "facial hair", "glasses", "skin", "eyes")  # what an eye would look for first
 _PHOTO = 128  # numbers of an identity that the reader of photographs gives

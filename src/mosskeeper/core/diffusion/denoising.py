@@ -7,14 +7,14 @@ from collections.abc import Callable, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from mosskeeper.core.diffusion.control_maps import Control
 from mosskeeper.core.diffusion.exemplars import Exemplars
 from mosskeeper.core.diffusion.grading import Grading
-from mosskeeper.core.diffusion.integrate import step
+from mosskeeper.core.diffusion.integrators import step
 from mosskeeper.core.diffusion.noise import coloured
-from mosskeeper.core.diffusion.pulls import Pulls
+from mosskeeper.core.diffusion.palette_pulls import Pulls
 from mosskeeper.core.diffusion.result import Progress, Report, report_rest
 from mosskeeper.core.diffusion.schedule import noise_levels
-from mosskeeper.core.diffusion.structure import Control
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.pictures.resample import cubic, fitted, scaled
 from mosskeeper.core.pictures.signal import picture

@@ -8,18 +8,27 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.diffusion.beliefs import GROUPS, OF_PERSON, OTHERS
+from mosskeeper.core.diffusion.control_maps import Control
 from mosskeeper.core.diffusion.posterior import Posterior, Segments
-from mosskeeper.core.diffusion.structure import Control
 from mosskeeper.core.illustrator.description import MOST_FIGURES, SKIN_PARTS, Description, Part, Person
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.pictures.signal import signal
+from mosskeeper.core.traits import fields_of_group
 
 F32 = NDArray[np.float32]
 SMALL_AREA = 128 * 160  # px of the small exemplars
 _PICKY = 14.0  # log odds between an exemplar that agrees wholly with a control of weight 1 and one that does not at all
+# Segments of the picture that choose their exemplar separately, and the fields of a description that each decides.
+OF_PERSON = {group: fields_of_group(group) for group in ("hair", "person", "dress", "prop")}
+OTHERS = ("second", "third", "fourth")  # figures
+GROUPS: dict[str, tuple[str, ...]] = {
+    "place": fields_of_group("place"),
+    **OF_PERSON,
+    "companion": fields_of_group("companion"),
+    **dict.fromkeys(OTHERS, ()),
+}
 _GROUP_NAMES = tuple(GROUPS)
 _GROUP_OF_PART = np.zeros(len(Part), np.int64)
 for _part in Part:

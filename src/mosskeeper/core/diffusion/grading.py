@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.diffusion.references import LATE, Lent
+from mosskeeper.core.diffusion.conditioning import LATE, Lent
 from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
 from mosskeeper.core.pictures.signal import picture, signal
 from mosskeeper.core.reading.handling import Handling, LightSeen, bands, measure_handling, measure_light

@@ -32,7 +32,7 @@ from mosskeeper.core.illustrator.vocabulary.colours import rgb
 from mosskeeper.core.illustrator.vocabulary.finishes import blended
 from mosskeeper.core.illustrator.vocabulary.light import light_of
 
-Wider = tuple[int, int, int, int]  # px to the left, at the top, to the right, below
+Wider = tuple[int, int, int, int]  # px to the left, at the top, to the right, below; less than 0: cut off there
 _DETAIL_FROM = 40_000  # pixels of area: below, strokes would be smaller than a pixel
 _BACKGROUND_SLOT = FIGURE_SLOT - 1
 _MIDDLE_GROUND = 0.6
@@ -75,7 +75,8 @@ def draw_scene(
     Parameters
     ----------
     with_albedo : also draws the colours as they are without light.
-    wider : pixels that the canvas goes on beyond the picture, where the same place continues.
+    wider : pixels that the canvas goes on beyond the picture, where the same place continues. Less than 0, they are cut off:
+        see `window_of`.
     layers : what was painted before and may be laid again.
     detailed : with all leaves and strokes; None: where a picture is large enough for them.
 
@@ -91,6 +92,18 @@ def draw_scene(
         canvas = Canvas(scene.size, wider)
         return draw_scene(own, with_albedo, beyond, layers, detailed).resized((canvas.width, canvas.height))  # type: ignore[arg-type]
     return _Drawn(scene, Canvas(scene.size, wider), with_albedo, layers, detailed).drawing()
+
+
+def window_of(size: tuple[int, int], box: tuple[int, int, int, int]) -> Wider:
+    """What `draw_scene` takes as `wider` to draw only a window of a picture, as it is drawn in the whole but for its border.
+
+    size : (width, height) of the picture in px. box : (left, top, right, bottom) of the window, px, at least 16 wide and high.
+    Raises ValueError where the window is smaller, or not inside of the picture.
+    """
+    (w, h), (x0, y0, x1, y1) = size, box
+    if not (0 <= x0 <= x1 - 16 and 0 <= y0 <= y1 - 16 and x1 <= w and y1 <= h):
+        raise ValueError(f"{box} is no window of a picture of {w} × {h} px")
+    return -x0, -y0, x1 - w, y1 - h
 
 
 def measured(description: Description, thing: Thing) -> tuple[float, float]:

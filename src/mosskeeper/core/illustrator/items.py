@@ -16,10 +16,10 @@ FIGURE_SLOT = 100.0  # items from here on are the figure; below lies the place
 
 @dataclass(frozen=True, slots=True)
 class Canvas:
-    """What is drawn on: a picture, or one that goes on beyond it."""
+    """What is drawn on: a picture, one that goes on beyond it, or a window of it."""
 
     size: tuple[int, int]  # of the picture, width and height in px
-    wider: tuple[int, int, int, int] = (0, 0, 0, 0)  # px added to the left, at the top, to the right, below
+    wider: tuple[int, int, int, int] = (0, 0, 0, 0)  # px added to the left, at the top, to the right, below; less than 0: cut off there
 
     @property
     def width(self) -> int:

@@ -330,9 +330,9 @@ class Painter:
                     (x - h * 0.42, top + h * 0.7),
                     (x - h * 0.6 + jitter[2], top + h),
                 ]
-                if top:
+                if top > 0:
                     line.insert(0, (line[0][0] + top * 0.63, 0))
-                if below:
+                if below > 0:
                     line.append((line[-1][0] - below * 0.6, top + h + below))
                 path.addPoly([skia.Point(*map(float, p)) for p in line], False)
             self._hatch = path

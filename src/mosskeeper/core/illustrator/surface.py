@@ -68,8 +68,10 @@ def textures(canvas: Canvas, seed: int = 3) -> Textures:
 
 
 def _beyond(field: F32, canvas: Canvas, border: int) -> F32:
-    left, top, right, below = canvas.wider
-    return np.ascontiguousarray(cv2.copyMakeBorder(np.ascontiguousarray(field), top, below, left, right, border), np.float32)
+    x0, y0, x1, y1 = (max(-px, 0) for px in canvas.wider)
+    own = np.ascontiguousarray(field[y0 : field.shape[0] - y1, x0 : field.shape[1] - x1])
+    left, top, right, below = (max(px, 0) for px in canvas.wider)
+    return np.ascontiguousarray(cv2.copyMakeBorder(own, top, below, left, right, border), np.float32)
 
 
 @lru_cache(6)
@@ -257,7 +259,8 @@ def finished(
         face = cv2.GaussianBlur(on_head, (0, 0), max(0.5, 2 * unit))
     gx, gy = _grids(w, h)
     if finish.margin:
-        d = np.minimum(np.minimum(gx, w - 1 - gx), np.minimum(gy, h - 1 - gy))
+        x0, y0, x1, y1 = (max(-px, 0) for px in canvas.wider)  # a window shows the margin only where it reaches it
+        d = np.minimum(np.minimum(gx + x0, w - 1 - gx + x1), np.minimum(gy + y0, h - 1 - gy + y1))
         d = d - 14 * unit * finish.margin + t.large * 2.2 * unit + t.middle * 1.2 * unit
         border = np.clip(d / (1.6 * unit), 0, 1) * (1 - np.exp(-np.clip(d, 0, None) / (3 * unit)) * 0.22)
     whole = np.zeros((h, w), np.float32)

@@ -1,0 +1,1 @@
+"""Inversion: analysis by synthesis of the scene that explains a picture."""

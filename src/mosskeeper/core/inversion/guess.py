@@ -16,10 +16,13 @@ from mosskeeper.core.illustrator.vocabulary.people import Proportions, body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 from mosskeeper.core.reading.classes import UNKNOWN
 from mosskeeper.core.reading.reading import Attributes, FigureRead, Reading, Rgb
+from mosskeeper.core.traits import OF_FIGURE, OF_PLACE, TRAITS
 
-_NAMED = ("subject", "build", "hair", "headwear", "outfit", "pattern", "prop", "expression", "mark", "facial hair")
-_OF_PICTURE = ("place", "time", "weather", "light")
-_TONES = (("skin", "skin"), ("hair_colour", "hair colour"), ("eyes", "eyes"))
+_NAMED = tuple(
+    trait for trait in TRAITS if trait.carrier in ("person", "clothes", "moment") and trait.kind == "name" and trait.name != "companion"
+)
+_SWITCHES = tuple(trait for trait in OF_FIGURE if trait.kind == "switch")
+_TONES = tuple(trait for trait in OF_FIGURE if trait.kind == "tone")
 _CLOTH = (("colour_a", "colour"), ("colour_b", "trim"))
 _PROP_SURE = 0.6  # confidence from which something is taken to be held or worn
 _FEW = 3  # joints without which a skeleton says nothing
@@ -46,7 +49,7 @@ def first_guess(reading: Reading, size: tuple[int, int]) -> Scene | None:
         spots.append(spot)
         framings.append(framing)
     first = people[0]
-    named: dict[str, Any] = {a: value for a in _OF_PICTURE if (value := _top(reading.attributes, a)) not in (None, UNKNOWN)}
+    named: dict[str, Any] = {a: value for a in OF_PLACE if (value := _top(reading.attributes, a)) not in (None, UNKNOWN)}
     finish = _top(reading.attributes, "finish")
     d = Description(
         **{name: getattr(first, name) for name in _PERSON},
@@ -72,19 +75,18 @@ def _top(attributes: Attributes, name: str) -> str | None:
 
 def _person(figure: FigureRead, attributes: Attributes) -> Person:
     named: dict[str, Any] = {}
-    for a in _NAMED:
-        value = _top(attributes, a)
-        if value is not None and (a != "prop" or attributes[a][value] > _PROP_SURE):
-            named[a.replace(" ", "_")] = value
-    named |= {name: hexadecimal(figure.colours[a]) for name, a in _TONES if a in figure.colours}
+    for trait in _NAMED:
+        value = _top(attributes, trait.name)
+        if value is not None and (trait.name != "prop" or attributes[trait.name][value] > _PROP_SURE):
+            named[trait.field] = value
+    named |= {trait.field: hexadecimal(figure.colours[trait.name]) for trait in _TONES if trait.name in figure.colours}
+    named |= {trait.field: _top(attributes, trait.name) == "yes" for trait in _SWITCHES}
     named |= {name: tuple(map(float, figure.colours[a])) for name, a in _CLOTH if a in figure.colours}
     if figure.face is not None:
         named["face"] = figure.face
     return Person(
         **named,
         worn=tuple(t for t in WORN if attributes.get(t, {}).get("yes", 0) > _PROP_SURE),
-        freckles=_top(attributes, "freckles") == "yes",
-        glasses=_top(attributes, "glasses") == "yes",
     )
 
 

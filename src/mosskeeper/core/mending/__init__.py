@@ -1,0 +1,1 @@
+"""Mending: inpainting, outpainting and image-to-image by editing the scene that explains a picture, and drawing it anew."""

@@ -18,12 +18,11 @@ from pydantic import TypeAdapter, ValidationError
 from mosskeeper.core.illustrator.description import Person
 from mosskeeper.core.illustrator.vocabulary.colours import EYE_COLOURS, HAIR_COLOURS, SKINS, named, rgb
 from mosskeeper.core.pictures.colour import rgb_to_lab
-from mosskeeper.core.traits import BY_NAME, MEASURED, TRAITS, WORN
+from mosskeeper.core.traits import BY_NAME, MEASURED, OF_FIGURE, OF_PERSON, changes, value_in
 
 Origin = Literal["scene", "found", "explained"]
 SURE = 0.7  # probability from which a trait is lent as surely as one of a stored scene
 TONES = {"skin": SKINS, "hair colour": HAIR_COLOURS, "eyes": EYE_COLOURS}
-_SWITCHED = ("freckles", "glasses")
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,14 +42,10 @@ class Subject:
     def value(self, trait: str) -> str:
         """The value of a trait in the words of `core.words.attributes`; of an exact colour the nearest of its table.
 
-        Raises KeyError where no trait has this name, or it is a measure.
+        Raises KeyError where no trait has this name, ValueError where it is a measure.
         """
-        if trait in WORN:
-            return "yes" if trait in self.person.worn else "no"
-        value = getattr(self.person, BY_NAME[trait].fields[0])
-        if trait in _SWITCHED:
-            return "yes" if value else "no"
-        return nearest_name(trait, value) if trait in TONES else str(value)
+        value = value_in(self.person, BY_NAME[trait])
+        return nearest_name(trait, value) if trait in TONES else value
 
     def tone(self, trait: str) -> tuple[float, float, float]:
         """The colour of skin, hair or eyes, sRGB 0…1. Raises KeyError where the trait is none of these."""
@@ -59,24 +54,14 @@ class Subject:
 
     def corrected(self, values: Mapping[str, str]) -> Subject:
         """The subject with traits as an artist says they are, which is sure. What is no trait of a person or their clothes is left."""
-        changes: dict[str, object] = {}
-        worn = set(self.person.worn)
-        known = {name: value for name, value in values.items() if name in BY_NAME and name not in MEASURED}
-        for name, value in known.items():
-            trait = BY_NAME[name]
-            if trait.carrier not in ("person", "clothes"):
-                continue
-            if name in WORN:
-                worn = worn | {name} if value == "yes" else worn - {name}
-            else:
-                changes[trait.fields[0]] = value == "yes" if name in _SWITCHED else value
-        changes["worn"] = tuple(thing for thing in WORN if thing in worn)
+        known = {trait.name: values[trait.name] for trait in OF_FIGURE if trait.name in values and trait.kind != "measure"}
         others = {name: told for name, told in self.others.items() if name not in known}
-        return replace(self, person=replace(self.person, **changes), sure={**self.sure, **dict.fromkeys(known, 1.0)}, others=others)  # type: ignore[arg-type]
+        person = replace(self.person, **changes(self.person, known))
+        return replace(self, person=person, sure={**self.sure, **dict.fromkeys(known, 1.0)}, others=others)
 
     def unsure(self) -> tuple[str, ...]:
         """Traits of the person that are not known surely, in the order of the table."""
-        return tuple(t.name for t in TRAITS if t.carrier == "person" and t.name not in MEASURED and self.sure.get(t.name, 0.0) < SURE)
+        return tuple(t.name for t in OF_PERSON if t.name not in MEASURED and self.sure.get(t.name, 0.0) < SURE)
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,7 +9,7 @@ from mosskeeper.core.inversion.guess import hexadecimal
 from mosskeeper.core.reading.classes import UNKNOWN
 from mosskeeper.core.reading.contents import TONES, Contents, Subject
 from mosskeeper.core.reading.reading import Attributes, FigureRead, Reading
-from mosskeeper.core.traits import MEASURED, TRAITS, WORN
+from mosskeeper.core.traits import OF_FIGURE, changes
 
 _NEAR = 0.4  # of the likeliest value's confidence, from which another is told beside it
 _CLOTH = (("colour_a", "colour"), ("colour_b", "trim"))
@@ -38,17 +38,14 @@ def subject_read(attributes: Attributes, figure: FigureRead) -> Subject:
     named: dict[str, object] = {}
     sure: dict[str, float] = {}
     others: dict[str, tuple[str, ...]] = {}
-    worn = []
-    for trait in TRAITS:
-        told = None if trait.carrier not in ("person", "clothes") or trait.name in MEASURED else likeliest(attributes, trait.name)
+    values: dict[str, str] = {}
+    for trait in OF_FIGURE:
+        told = None if trait.kind == "measure" else likeliest(attributes, trait.name)
         if told is None:
             continue
-        value, sure[trait.name] = told
+        values[trait.name], sure[trait.name] = told
         others[trait.name] = _rivals(attributes, trait.name)
-        if trait.name in WORN:
-            worn += [trait.name] if value == "yes" else []
-        else:
-            named[trait.fields[0]] = value == "yes" if trait.name in ("freckles", "glasses") else value
+    named |= changes(Person(), values)
     for name in TONES:
         if name in figure.colours and name in sure:
             named[name.replace(" ", "_")] = hexadecimal(figure.colours[name])
@@ -57,7 +54,7 @@ def subject_read(attributes: Attributes, figure: FigureRead) -> Subject:
             named[field], sure["cloth colours"] = tuple(map(float, figure.colours[name])), 1.0
     if figure.face is not None:
         named["face"], sure["face shape"] = figure.face, figure.face_sure
-    return Subject(Person(**named, worn=tuple(worn)), sure, {k: v for k, v in others.items() if v}, figure.head)  # type: ignore[arg-type]
+    return Subject(Person(**named), sure, {k: v for k, v in others.items() if v}, figure.head)  # type: ignore[arg-type]
 
 
 def likeliest(attributes: Attributes, name: str) -> tuple[str, float] | None:

@@ -10,11 +10,10 @@ from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.reading.contents import Contents, Subject
-from mosskeeper.core.traits import TRAITS
+from mosskeeper.core.traits import OF_FIGURE, OF_PLACE
 
-_ALL = {trait.name: 1.0 for trait in TRAITS if trait.carrier in ("person", "clothes")}
-_FIELDS = tuple(dict.fromkeys(name for trait in TRAITS if trait.carrier in ("person", "clothes") for name in trait.fields))
-_SURROUNDINGS = ("place", "weather", "time", "light")
+_ALL = {trait.name: 1.0 for trait in OF_FIGURE}
+_FIELDS = tuple(dict.fromkeys(name for trait in OF_FIGURE for name in trait.fields))
 _EARS = [AT["right ear"], AT["left ear"]]
 _MARGIN = 0.1  # of the frame, by which a head may lie outside of it and still be seen
 
@@ -33,7 +32,7 @@ def contents_of_scenes(explained: LayeredScenes) -> Contents:
         seen = [(share, one.scene) for share, one in zip(shares, explained.layers, strict=True) if n < len(one.scene.postures)]
         scene = max(seen, key=lambda pair: _share_at(pair[0], pair[1], n))[1]
         subjects.append(Subject(who(scene.description.figures[n]), _ALL, {}, head_of(scene, n)))
-    surroundings = {name: (str(getattr(widest.description, name)), 1.0) for name in _SURROUNDINGS}
+    surroundings = {name: (str(getattr(widest.description, name)), 1.0) for name in OF_PLACE}
     return Contents(tuple(subjects), surroundings, tuple(widest.description.finish), 1.0, "scene")
 
 

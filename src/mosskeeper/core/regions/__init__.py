@@ -1,0 +1,1 @@
+"""Regional prompting: who stands where in a picture whose parts have words of their own."""

@@ -8,6 +8,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from mosskeeper.core.traits import TRAITS
+
 Attributes = Mapping[str, Mapping[str, float]]
 SURE_ENOUGH = 0.55  # confidence from which something is said
 _SILENT = {
@@ -27,16 +29,9 @@ _SILENT = {
     "unknown",
 }
 _FORMS = {  # attribute → pattern; what is not here is said as it is called
-    "skin": "{} skin",
-    "hair": "{} hair",
-    "hair colour": "{} hair",
-    "eyes": "{} eyes",
-    "pattern": "{} cloth",
-    "build": "{} build",
-    "prop": "holding a {}",
+    **{trait.name: trait.form for trait in TRAITS if trait.form not in ("", "a {}")},
     "view": "{} view",
     "gaze": "looking {}",
-    "companion": "with a {}",
     "framing": "{} framing",
     "angle": "from {}",
 }

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from sqlalchemy.orm import Session
 
-from mosskeeper.core.diffusion.references import parts_of
+from mosskeeper.core.diffusion.conditioning import parts_of
 from mosskeeper.core.reading.contents import SURE, Contents, Subject
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.recipe import Cue

@@ -24,7 +24,7 @@ from mosskeeper.studio.engines import Known
 from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Anchor, Run, Shot, Take
 from mosskeeper.studio.run_states import ACTIVE
-from mosskeeper.web.overlays.tabs import tabs
+from mosskeeper.web.overlays.overlay import tabs
 from mosskeeper.web.render import fragment, part
 from mosskeeper.web.table import cue_rows
 from mosskeeper.web.table.cue_rows import CueRow

@@ -1,0 +1,1 @@
+"""The commands behind `./moss` that work on files, without web or database."""

@@ -1,0 +1,1 @@
+"""What words and a mask ask of a scene: the scene with only that changed."""

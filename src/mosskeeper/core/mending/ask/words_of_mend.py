@@ -1,0 +1,31 @@
+"""What the words of a mend ask, attribute by attribute."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from mosskeeper.core.mending.ask.gaze import Gaze, look
+from mosskeeper.core.mending.ask.instructions import Resized, plainly, resizing
+from mosskeeper.core.words.understand import understand
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """What words ask, attribute by attribute."""
+
+    names: dict[str, list[str]]  # all values that are named
+    wanted: dict[str, str]  # the one that is named most
+    gone: dict[str, set[str]]  # what is sent away
+    look: Gaze | None = None
+    size: Resized | None = None
+    spoken: dict[tuple[str, str], str] = field(default_factory=dict)  # attribute and value → the words that said so
+
+
+def said(words: str, negative: str = "") -> Said:
+    size = resizing(words)
+    heard = understand(plainly(words) if size is None else "")
+    names = {a: list(v) for a, v in heard.wanted.items()}
+    wanted = {a: max(v, key=lambda x: v[x]) for a, v in heard.wanted.items()}
+    gone = {a: set(v) for scores in (heard.unwanted, understand(negative).wanted) for a, v in scores.items()}
+    spoken = {pair: span.text.lower() for span in heard.spans for pair in span.says}
+    return Said(names, wanted, gone, look(words), size, spoken)

@@ -1,0 +1,1 @@
+"""Pixels that nothing explains: patch-based inpainting, extension (outpainting), joining along the least difference."""
