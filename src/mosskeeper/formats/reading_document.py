@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Face
+from mosskeeper.core.illustrator.face import LANDMARKS
 from mosskeeper.core.reading.contents import Contents
 from mosskeeper.core.reading.palette import Palette
 from mosskeeper.core.reading.reading import FigureRead, Reading, Rgb
@@ -86,6 +87,14 @@ def as_stored(reading: Reading) -> Reading:
     return unpack(*pack(reading))
 
 
+def _all_landmarks(values: Any, unread: float) -> Any:
+    """One value a landmark, also of readings that were stored when there were fewer landmarks."""
+    if values is None or len(values) == len(LANDMARKS):
+        return values
+    beyond = np.full((len(LANDMARKS) - len(values), *values.shape[1:]), unread, values.dtype)
+    return np.concatenate([values, beyond])
+
+
 def _figure(told: dict[str, Any], n: int, arrays: dict[str, Any]) -> FigureRead:
     h, w = told["mask"]
     colours: dict[str, Rgb] = {name: (rgb[0], rgb[1], rgb[2]) for name, rgb in told["colours"].items()}
@@ -98,8 +107,8 @@ def _figure(told: dict[str, Any], n: int, arrays: dict[str, Any]) -> FigureRead:
         np.unpackbits(arrays[f"{n}-mask"], count=h * w).reshape(h, w).astype(bool),
         told["attributes"],
         colours,
-        arrays.get(f"{n}-landmarks"),
-        arrays.get(f"{n}-landmark-confidence"),
+        _all_landmarks(arrays.get(f"{n}-landmarks"), np.nan),
+        _all_landmarks(arrays.get(f"{n}-landmark-confidence"), 0.0),
         None if told["face"] is None else Face.from_array(np.asarray(told["face"], float)),
         None if told["held"] is None else tuple(told["held"]),
         arrays.get(f"{n}-identity"),

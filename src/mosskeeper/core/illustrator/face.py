@@ -42,6 +42,9 @@ LANDMARKS = (
     "lower lip",
     "chin",
     "forehead",
+    *(f"{side} {name}" for side in ("right", "left") for name in ("cheek contour", "ear low")),
+    "upper lip edge",
+    "lower lip edge",
 )
 EYE_LINE = 0.075
 MOUTH_LINE = 0.325
@@ -113,6 +116,7 @@ def contour(f: DrawnFigure) -> Points:
     right = [(x * (g.width if y > -0.2 else 0.5 + 0.5 * g.width), y) for x, y in half]
     for s, side in ((-1, "right"), (1, "left")):
         f.landmarks[f"{side} jaw"] = f.px(f.on_head(_turned(f, s * right[5][0], right[5][1])))[0]
+        f.landmarks[f"{side} cheek contour"] = f.px(f.on_head(_turned(f, s * right[4][0], right[4][1])))[0]
     f.landmarks["chin"] = f.px(f.on_head(_turned(f, 0.0, 0.497)))[0]
     f.landmarks["forehead"] = f.px(f.on_face((0.0, -0.22)))[0]
     outline = [(0.0, -0.5), *right, (0.0, 0.497), *((-x, y) for x, y in reversed(right))]
@@ -145,6 +149,7 @@ def _ears(f: DrawnFigure) -> None:
             (s * (0.37 * w + 0.06 * k) - shift, 0.085 + 0.105 * k),
             (s * 0.37 * w, 0.085 + 0.105 * k),
         ]
+        f.landmarks[f"{'right' if s < 0 else 'left'} ear low"] = f.px(f.on_head(outline[3]))[0]
         item = f.add(spline(f.on_head(outline)), f.skin * np.array([0.97, 0.9, 0.88]), Part.EAR, 149, shade=0.2, drop=0.2)
         inner = taper(f.on_head([(s * 0.43 * w - shift, 0.0), (s * 0.44 * w - shift, 0.08), (s * 0.40 * w, 0.14)]), 0.012)
         f.mark(item, inner, "deep", 0.5)
@@ -349,10 +354,24 @@ def _mouth(f: DrawnFigure, face: Item, line: Rgb) -> None:
     opening = (0.085 if curve > 0.3 else 0.10) * e.mouth_open if e.mouth_open > 0.1 else 0.03
     _place(f, "upper lip", 0.0, y - 0.014)
     _place(f, "lower lip", 0.0, y + opening + 0.01)
+    top, low = _lip_edges(lip * g.lip_fullness, e.mouth_open, curve)
+    _place(f, "upper lip edge", 0.0, y + top)
+    _place(f, "lower lip edge", 0.0, y + low)
     if e.mouth_open > 0.1:
         _open_mouth(f, face, line, colour, (w, y, curve, left, right))
     else:
         _closed_mouth(f, face, line, colour, (w, y, curve, left, right))
+
+
+def _lip_edges(full: float, mouth_open: float, curve: float) -> tuple[float, float]:
+    """How far the outer edges of the upper and the lower lip lie from the line of the mouth, head heights."""
+    if mouth_open <= 0.1:
+        return -0.012 * full + curve * 0.02, 0.04 * (0.6 + 0.4 * full) + curve * 0.018
+    smiling = curve > 0.3
+    tall = (0.085 if smiling else 0.10) * mouth_open
+    top, low = curve * 0.012 - (0.0 if smiling else 0.026) * 0.85, tall + 0.008
+    middle = tall * 0.4
+    return (top - middle) * 1.16 + middle, (low - middle) * 1.16 + middle
 
 
 _Mouth = tuple[float, float, float, Points, Points]

@@ -152,6 +152,7 @@ def _ear(f: DrawnFigure) -> None:
         (-0.09, 0.16),
         (-0.12, 0.07),
     ]
+    _mark_at(f, f"{_near(f)} ear low", *outline[5])
     ear = f.add(spline(_side(f, *outline)), f.skin * np.array([0.97, 0.9, 0.88]), Part.EAR, 161.5, shade=0.3, drop=0.3)
     inner = taper(_side(f, (-0.02, 0.0), (-0.075, -0.01), (-0.09, 0.06), (-0.05, 0.12)), 0.014)
     f.mark(ear, inner, "deep", 0.5)
@@ -231,6 +232,7 @@ def _mouth(f: DrawnFigure, face: Item, line: Rgb) -> None:
         if curve > 0.3:
             f.plain(_side(f, (0.386, 0.304), corner, (0.34, 0.325), (0.384, 0.318)), np.array([0.98, 0.96, 0.92]), Part.MOUTH, 157.1)
     upper = [corner, (0.335, 0.298 - 0.008 * full), (0.396 + 0.014 * full, 0.276), (0.400 + 0.016 * full, 0.292), (0.375, 0.314)]
+    _mark_at(f, "upper lip edge", *upper[2])
     f.plain(spline(_side(f, *upper), True, 4), colour * 0.92, Part.MOUTH, 156.5, alpha=0.9)
     lower = [
         (corner[0] + 0.02, corner[1] + 0.006),
@@ -239,6 +241,7 @@ def _mouth(f: DrawnFigure, face: Item, line: Rgb) -> None:
         (0.386, 0.360 + drop),
         (0.335, 0.352 + drop),
     ]
+    _mark_at(f, "lower lip edge", *lower[2])
     f.plain(spline(_side(f, *lower), True, 4), np.clip(colour * 1.08, 0, 1), Part.MOUTH, 156, alpha=0.85)
     if e.mouth_open <= 0.1:
         f.plain(taper(_side(f, (0.382, 0.317), (0.33, 0.322 - curve * 0.006), corner), 0.0095, 0.5), line * 0.75, Part.MOUTH, 157)

@@ -20,8 +20,8 @@ _FACE = 14
 class Close:
     """A head seen closely; places in px of the picture."""
 
-    landmarks: NDArray[np.float64]  # (30, 2)
-    confidence: F32  # (30,) that each is seen, and how surely it lies there
+    landmarks: NDArray[np.float64]  # (36, 2), NaN where the weights know none
+    confidence: F32  # (36,) that each is seen, and how surely it lies there
     named: F32  # logits of the head's attributes
     colours: dict[str, tuple[float, float, float]]  # of skin, hair and eyes without light, sRGB 0…1
     face: F32  # (14,) geometry in the order of `Face`
@@ -42,14 +42,15 @@ def look_closely(
     scales = weights.card.scales
     classes = sum(map(len, weights.card.of_head.values()))
     seen, named, colours, face, held, identity = np.split(
-        vector[0], np.cumsum([LANDMARK_COUNT, classes, 3 * len(HEAD_COLOURS), _FACE, len(POSES_OF_HEAD)])
+        vector[0], np.cumsum([weights.card.landmarks, classes, 3 * len(HEAD_COLOURS), _FACE, len(POSES_OF_HEAD)])
     )
     lab = colours.reshape(-1, 3) * scales["lab_spread"] + np.asarray(scales["lab_middle"])
     rgb = lab_to_rgb(lab.astype(np.float32))
     confidence = 1 / (1 + np.exp(-np.clip(seen, -30, 30))) * np.clip(peaks * 1.6, 0, 1)
+    unread = LANDMARK_COUNT - weights.card.landmarks
     return Close(
-        at * SIDE @ back[:2, :2].T + back[:2, 2],
-        confidence.astype(np.float32),
+        np.vstack([at * SIDE @ back[:2, :2].T + back[:2, 2], np.full((unread, 2), np.nan)]),
+        np.append(confidence, np.zeros(unread)).astype(np.float32),
         named,
         {name: (float(r), float(g), float(b)) for name, (r, g, b) in zip(HEAD_COLOURS, rgb, strict=True)},
         np.asarray(np.clip(face, -2.2, 2.2) * np.asarray(scales["face_spread"]) + np.asarray(scales["face_middle"]), np.float32),

@@ -23,7 +23,7 @@ class FigureRead:
 
     sure : 0…1 that somebody is there. box : x0, y0, x1, y1. head : x, y of its middle, height as a share of the picture's;
     None where no head was found. joints : (18, 2), in the order of JOINTS. joint_confidence : (18,) 0…1.
-    landmarks : (30, 2), in the order of LANDMARKS. colours : without light, "skin", "hair colour", "eyes", "colour" and
+    landmarks : (36, 2), in the order of LANDMARKS. colours : without light, "skin", "hair colour", "eyes", "colour" and
     "trim" where read, sRGB 0…1. held : how the head is held: turn −1…1 towards the picture's right, nod −1 up … 1 down,
     tilt in radians clockwise. identity : (64,) of length 1, near for heads of one person. mask : (h, w) bool, of any size.
     face_sure : 0…1, how surely the face was read.

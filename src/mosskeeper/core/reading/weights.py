@@ -28,6 +28,7 @@ class Card:
     of_picture: dict[str, tuple[str, ...]]
     of_figure: dict[str, tuple[str, ...]]
     of_head: dict[str, tuple[str, ...]]
+    landmarks: int  # how many of LANDMARKS they read, from the first
     scales: dict[str, Any]
     identity: dict[str, Any]
     colour_errors: dict[str, float]  # Lab, median on persons that were not trained on
@@ -45,6 +46,7 @@ def card_of(folder: Path) -> Card:
         lists("of_picture"),
         lists("of_figure"),
         lists("of_head"),
+        told.get("landmarks", 30),
         told["scales"],
         told.get("identity", {}),
         told.get("colour_errors", {}),
