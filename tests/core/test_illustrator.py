@@ -5,7 +5,7 @@ import pytest
 
 from mosskeeper.core.illustrator.camera import FRAMINGS
 from mosskeeper.core.illustrator.companions import COMPANIONS
-from mosskeeper.core.illustrator.description import Description, Face, Layout, Part
+from mosskeeper.core.illustrator.description import Description, Face, Layout, Part, Person
 from mosskeeper.core.illustrator.draw import draw, draw_scene, kept, window_of
 from mosskeeper.core.illustrator.hair import STYLES
 from mosskeeper.core.illustrator.headwear import HEADWEAR
@@ -282,3 +282,10 @@ def test_a_window_is_drawn_as_it_is_in_the_whole_picture() -> None:
 def test_a_window_outside_of_the_picture_or_too_small_is_refused(box: tuple[int, int, int, int]) -> None:
     with pytest.raises(ValueError, match="no window"):
         window_of((256, 320), box)
+
+
+def test_somebody_pinned_close_by_stays_there_when_others_come() -> None:
+    pinned = Layout("facing", "bust", pinned=(0.5, 0.3, 0.3))
+    beside = Person(subject="girl", layout=Layout("standing", "bust", shift=0.3))
+    spots = scene_of(Description(subject="man", layout=pinned, others=(beside,)), (256, 320)).camera.spots
+    assert spots[0].scale == pytest.approx(0.3 * 320)

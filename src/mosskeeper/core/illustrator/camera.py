@@ -111,7 +111,7 @@ def frame(figures: Sequence[FramedFigure], size: tuple[int, int]) -> Camera:
             eyes = (ears[:, 1].min() + ears[:, 1].max()) / 2
             scale = min(scale, widest, h * 0.72 / (np.ptp(ears[:, 1]) + 1.5))
         scale *= layout.zoom
-        if company > 1 and h * 0.5 + short * (eye_height - 0.5) - eyes * scale < h * 1.06:
+        if company > 1 and layout.pinned is None and h * 0.5 + short * (eye_height - 0.5) - eyes * scale < h * 1.06:
             return frame([replace(first, layout=replace(layout, framing="full")), *figures[1:]], size)  # feet in the frame
         if layout.framing == "half":
             look = joints[_NECK, 0] * 0.6 + ear[0] * 0.4
