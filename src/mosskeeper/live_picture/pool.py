@@ -45,6 +45,7 @@ class _Room:
     used: float = field(default_factory=time.monotonic)
     number: int = 0
     listener: asyncio.Task[None] | None = None
+    seen: bytes = b""  # the last picture that it answered, JPEG
 
     @property
     def lost(self) -> bool:
@@ -152,10 +153,17 @@ class Rooms:
             room.waiting.pop(number, None)
             if not future.cancelled() and future.done():
                 future.exception()  # it was told, if not by this future
+        if answer is not None and not still and not answer.problem:
+            room.seen = answer.picture
         if answer is not None and answer.peak > _LARGEST:
             log.warning("a live room took %d MiB and is left", answer.peak)
             self._leave(key, room)
         return answer
+
+    def seen(self, key: str) -> bytes:
+        """The last picture that a page's room answered, JPEG; empty where there is none."""
+        room = self._rooms.get(key)
+        return b"" if room is None else room.seen
 
     def leave(self, key: str) -> None:
         """Gives a page's room to others."""

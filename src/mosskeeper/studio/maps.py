@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
@@ -11,21 +10,16 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from mosskeeper.core.errors import ArtistError, NotFound
-from mosskeeper.core.pictures.decode import encode_png
-from mosskeeper.core.pictures.difference import delta_e_map, drawn, share_seen
-from mosskeeper.core.reading.maps import MAPS, draw_map
-from mosskeeper.studio import choosing, following, influences, pictures, readings, shots
+from mosskeeper.core.reading.maps import MAPS
+from mosskeeper.studio import choosing
 from mosskeeper.studio.database import read_bytes
+from mosskeeper.studio.map_kinds import OF_PICTURE, kind_of
 from mosskeeper.studio.models import Map
-
-_KEY = re.compile(
-    rf"(?:({'|'.join([*MAPS, 'choices'])}):([0-9a-f]{{64}})|difference:([0-9a-f]{{64}}):([0-9a-f]{{64}})|influence:([0-9]{{1,9}}):([0-7])|live:([0-9]{{1,9}}):([0-9]{{1,10}}))"
-)
 
 
 def of_picture(kind: str, sha256: str) -> str:
     """The key of a map. Raises NotFound where there is no such kind."""
-    if kind not in (*MAPS, "choices"):
+    if kind not in OF_PICTURE:
         raise NotFound(f"There is no map “{kind}”. There are {', '.join(MAPS)}.")
     return f"{kind}:{sha256}"
 
@@ -48,44 +42,23 @@ def png(session: Session, key: str) -> bytes | None:
 
 
 def check(session: Session, key: str) -> None:
-    """Raises NotFound where a key means no map, or a picture of it does not exist."""
-    found = _KEY.fullmatch(key)
-    if found is None:
-        raise NotFound("There is no such map.")
-    for sha256 in (found[2], found[3], found[4]):
-        if sha256 is not None:
-            pictures.find(session, sha256)
-    if found[7] is not None:
-        shots.find(session, int(found[7]))
-    if found[5] is not None:
-        influences.check(session, int(found[5]), int(found[6]))
+    """Raises NotFound where a key means no map, or what it is of does not exist."""
+    kind, of = kind_of(key)
+    kind.check(session, *of)
 
 
 def make(session: Session, key: str) -> None:
-    """Makes a map and stores it. An empty one says that the reader has no such map of this picture."""
-    check(session, key)
-    kind, *names = key.split(":")
-    told: dict[str, Any] = {}
-    if kind == "choices":
-        data, told = choosing.packed(choosing.made(session, names[0]))
-    elif kind == "influence":
-        data, told = influences.made(session, *map(int, names))
-    elif kind == "live":
-        data, told = following.made(session, *map(int, names))
-    elif kind == "difference":
-        apart = delta_e_map(*(pictures.pixels(session, name) for name in names))
-        told["seen"] = share_seen(apart)
-        data = encode_png(drawn(apart))
-    else:
-        image = draw_map(kind, pictures.pixels(session, names[0]), readings.of_picture(session, names[0]))
-        data = b"" if image is None else encode_png(image)
+    """Makes a map and stores it. An empty one says that there is no such map of this picture."""
+    kind, of = kind_of(key)
+    kind.check(session, *of)
+    data, told = kind.make(session, *of)
     values = {"version": choosing.version(), "png": data, "facts": told}
     session.execute(insert(Map).values(key=key, **values).on_conflict_do_update(index_elements=["key"], set_=values))
 
 
 def forget(session: Session, sha256: str) -> None:
     """Throws away the maps of a picture that is read differently now."""
-    session.execute(delete(Map).where(Map.key.in_([f"{kind}:{sha256}" for kind in (*MAPS, "choices")])))
+    session.execute(delete(Map).where(Map.key.in_([f"{kind}:{sha256}" for kind in OF_PICTURE])))
 
 
 def thin_out(session: Session, older: timedelta) -> None:

@@ -401,6 +401,19 @@ class LiveStage(Base):
     created_at: Mapped[datetime] = _now()
 
 
+class SeenLive(Base):
+    """A live picture as it was seen: found again without having been kept. draft : the step of the history that its board was."""
+
+    __tablename__ = "seen_live"
+    __table_args__ = (Index("ix_seen_live_shot", "shot_id", "id"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    shot_id: Mapped[int] = mapped_column(ForeignKey("shots.id", ondelete="CASCADE"))
+    draft: Mapped[int]
+    seed: Mapped[int] = mapped_column(BigInteger)
+    jpeg: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+    created_at: Mapped[datetime] = _now()
+
+
 class MendStack(Base):
     """The mends that lie on one picture of a shot; each act on it is a step that can be undone."""
 

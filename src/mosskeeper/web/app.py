@@ -21,6 +21,7 @@ from mosskeeper.queue.app import queue_app
 from mosskeeper.settings import Settings
 from mosskeeper.studio.database import connect, sessions
 from mosskeeper.web.assets import Assets
+from mosskeeper.web.beginnings import routes as beginnings
 from mosskeeper.web.character import routes as characters
 from mosskeeper.web.compare import routes as compare
 from mosskeeper.web.controls import routes as controls
@@ -54,6 +55,7 @@ _PAGES = (
     sweeps,
     runs,
     takes,
+    beginnings,
     *route_modules(),
     pictures,
     readings,

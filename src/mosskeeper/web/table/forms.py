@@ -22,6 +22,7 @@ _PLAIN = ("words", "negative", "width", "height", "steps", "sampler", "guidance"
 _OF_CUE = ("role", "weight", "start", "end", "on", "solo")
 _CUE = re.compile(rf"cue-([a-z0-9]{{1,12}})-({'|'.join(_OF_CUE)})")
 _EMPHASIS = "emphasis:"
+_SOURCE = "source-strength"
 _YES = ("on", "yes", "true")
 Values = Sequence[str]
 
@@ -46,6 +47,8 @@ def fields_of(recipe: Recipe) -> dict[str, list[str]]:
     out["seed"] = ["" if recipe.seed is None else str(recipe.seed)]
     out["styles"] = list(recipe.styles)
     out["balance"] = ["yes" if recipe.balance else ""]
+    if recipe.source is not None:
+        out[_SOURCE] = [f"{recipe.source.strength:g}"]
     for cue in recipe.cues:
         out |= {f"cue-{cue.id}-{name}": [_shown(getattr(cue, name))] for name in _OF_CUE}
     out |= {_EMPHASIS + phrase: [f"{factor:g}"] for phrase, factor in recipe.emphasis.items()}
@@ -72,7 +75,9 @@ def read_edits(form: FormData, shown: Recipe) -> Edited:
 
 
 def _known(name: str) -> bool:
-    return name in _PLAIN or name in ("seed", "styles", "balance") or name.startswith(_EMPHASIS) or _CUE.fullmatch(name) is not None
+    return (
+        name in _PLAIN or name in ("seed", "styles", "balance", _SOURCE) or name.startswith(_EMPHASIS) or _CUE.fullmatch(name) is not None
+    )
 
 
 def _with(recipe: Recipe, values: Mapping[str, Values]) -> tuple[Recipe | None, dict[str, str]]:
@@ -91,6 +96,8 @@ def _with(recipe: Recipe, values: Mapping[str, Values]) -> tuple[Recipe | None, 
             document["styles"] = [_typed(v) for v in typed if v]
         elif name == "balance":
             document["balance"] = value in _YES
+        elif name == _SOURCE:
+            document["source"] = document["source"] and {**document["source"], "strength": value}
         elif name == "seed":
             document["seed"] = None if value in ("", "fresh") else value
         else:

@@ -19,7 +19,7 @@ from mosskeeper.core.words.held import speaking
 from mosskeeper.core.words.understand import Span, understand
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.engines.contract import Capabilities, Engine, Misfit, misfits
-from mosskeeper.studio import drafts, engines, estimates, ledger, measures, runs, shots, stacks, takes, watching
+from mosskeeper.studio import drafts, engines, estimates, ledger, measures, pictures, runs, shots, stacks, takes, watching
 from mosskeeper.studio.engines import Known
 from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Anchor, Run, Shot, Take
@@ -69,6 +69,7 @@ class Table:
     redoes: str = ""
     troubled: list[Run] = field(default_factory=list)  # held and failed runs that nobody has dismissed
     mends: int = 0  # that lie on the picture that is shown
+    sizes: dict[str, tuple[int, int]] = field(default_factory=dict)  # width and height of the pictures that are shown
     problems: dict[str, str] = field(default_factory=dict)
 
     @property
@@ -104,6 +105,7 @@ def gather(session: Session, shot_id: int, take_id: int | None = None, compare: 
     table.aside = sum(t.put_aside for t in made)
     table.measures = measures.known(session, [shown]).get(shown.id) if shown is not None else None
     table.mends = stacks.count(session, shot_id, shown.picture_sha256) if shown is not None else 0
+    table.sizes = pictures.sizes(session, [one.picture_sha256 for one in (shown, table.anchor) if one is not None])
     table.behind = runs.behind(session, run) if run is not None and run.active else 0
     table.undoes, table.redoes = drafts.can_walk(session, shot)
     table.troubled = runs.troubled_of_shot(session, shot_id)
@@ -243,6 +245,7 @@ def view_parts(table: Table) -> list[str]:
     c = context(table)
     return [
         part("stage", fragment("table/stage.html", c), "outerHTML"),
+        part("anchor-side", fragment("table/anchor.html", c), "outerHTML"),
         _strip(c),
         part("cues", fragment("table/cues.html", c), "outerMorph"),
         part("notice", ""),
@@ -251,7 +254,7 @@ def view_parts(table: Table) -> list[str]:
 
 def _strip(c: dict[str, Any]) -> str:
     # morphed: a take that is just being pressed stays the one that was pressed
-    return part("strip", fragment("table/strip.html", c), "outerMorph")
+    return part("strip", fragment("table/strip.html", c), "outerMorph") + part("takes-say", fragment("table/takes_say.html", c))
 
 
 def measured_parts(table: Table) -> list[str]:
@@ -297,7 +300,7 @@ def live_parts(session: Session, shot_id: int, seen: Watched, overlay: str = "")
     watched = run if run is None or seen.run in (None, run.id) else session.get(Run, seen.run)
     if not overlay and watched is not None and seen.state in ACTIVE and not watched.active and watched.takes:
         ended = gather(session, shot_id, watched.takes[0].id)
-        return [*edits, *run_parts(ended), *view_parts(ended)[:3]]
+        return [*edits, *run_parts(ended), *view_parts(ended)[:4]]
     told = [*edits, *run_parts(table)]
     if run is None or (watched is run and len(run.takes) == seen.made):
         return told

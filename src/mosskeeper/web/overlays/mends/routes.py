@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import ItemsView
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request
@@ -12,6 +13,7 @@ from mosskeeper.core.mending.choose.mask_edits import ACTS
 from mosskeeper.queue.app import submit
 from mosskeeper.studio import (
     acts,
+    library,
     masks,
     mends,
     offers,
@@ -26,6 +28,7 @@ from mosskeeper.web.render import page
 from mosskeeper.web.table import view as table
 
 router = APIRouter()
+_JOINABLE = 24  # takes, and brought pictures, that are offered
 TakeId = Annotated[int | None, Query(ge=0, lt=2**31)]
 _TOLD = ("words", "negative", "strength", "feather", "outlines", "count")  # fields of a mend that the page sends
 
@@ -42,10 +45,23 @@ def overlay(
     made = table.gather(db, shot_id, take)
     own = base or (made.shown.picture_sha256 if made.shown is not None else "")
     made.mends = stacks.count(db, shot_id, own) if own else 0
-    context = table.context(made) | {"overlay": "mends", "base": own, "acts": ACTS, "kept_of": stacks.kept_names(db, shot_id)}
+    context = table.context(made) | {
+        "overlay": "mends",
+        "base": own,
+        "acts": ACTS,
+        "kept_of": stacks.kept_names(db, shot_id),
+        "others": [(name, called) for name, called in _joinable(db, made) if name != own],
+    }
     if not own:
         return page(request, "overlays/mends/none.html", context)
     return page(request, "overlays/mends/mends.html", context | {"state": state_of(db, made.shot, own, mend)})
+
+
+def _joinable(db: Session, made: table.Table) -> ItemsView[str, str]:
+    """Pictures with which one of the shot can be joined, and how each is called: its takes, then what was brought to its story."""
+    takes = {take.picture_sha256: f"take {take.number}" for take in made.takes[:_JOINABLE]}
+    brought = library.search(db, library.SearchQuery(story=made.shot.story_id, kind="upload")).entries[:_JOINABLE]
+    return ({one.picture_sha256: one.name or "a brought picture" for one in brought} | takes).items()
 
 
 @router.get("/shots/{shot_id}/mends.json")

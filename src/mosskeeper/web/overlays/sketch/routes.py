@@ -16,7 +16,7 @@ from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.pictures.colour import lab_to_rgb
 from mosskeeper.core.pictures.decode import MAX_BYTES, decode
-from mosskeeper.core.recipe import Pot, Recipe, ShapeKind
+from mosskeeper.core.recipe import MAX_SEED, Pot, Recipe, ShapeKind
 from mosskeeper.formats.board import read_document
 from mosskeeper.queue.app import submit
 from mosskeeper.queue.deferring import want_readings
@@ -46,7 +46,13 @@ POTS: dict[Pot, str] = {
 
 
 @router.get("/shots/{shot_id}/sketch")
-def sketch(request: Request, db: Look, shot_id: Id, take: Annotated[int | None, Query(ge=0, lt=2**31)] = None) -> Response:
+def sketch(
+    request: Request,
+    db: Look,
+    shot_id: Id,
+    take: Annotated[int | None, Query(ge=0, lt=2**31)] = None,
+    seed: Annotated[int | None, Query(ge=0, le=MAX_SEED)] = None,
+) -> Response:
     made = table.gather(db, shot_id, take)
     cue = boards.cue_of(made.recipe)
     board = boards.pieces_of(db, made.recipe, cue)
@@ -68,6 +74,7 @@ def sketch(request: Request, db: Look, shot_id: Id, take: Annotated[int | None, 
             "places": PLACES,
             "surfaces": FINISHES,
             "stages": stages.of_shot(db, shot_id),
+            "live_seed": seed,
         },
     )
 

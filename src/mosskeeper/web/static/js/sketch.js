@@ -3,4 +3,7 @@ import "./draft.js";
 import "./keys.js";
 import "./run.js";
 import "./heard.js";
+import "./menus.js";
+import "./large.js";
+import "./beginnings.js";
 import "./board/sketch.js";

@@ -10,3 +10,7 @@ import "./swipe.js";
 import "./keys.js";
 import "./run.js";
 import "./heard.js";
+import "./settings.js";
+import "./menus.js";
+import "./large.js";
+import "./beginnings.js";

@@ -3,6 +3,7 @@ import { page } from "../page.js";
 import { Queued } from "../queued.js";
 
 const MOST = 2; // under way at once: more would only wait in line
+const RESTS = 700; // ms without a new picture, after which the last one is noted
 const AGAIN = 2500; // ms until a room is asked for again
 
 export class Follow {
@@ -10,8 +11,8 @@ export class Follow {
    * canvas : the board. asked() : { cue, weight, seed }. shown(url, told, note) : with every new picture. says(state,
    * problem).
    */
-  constructor(canvas, shot, asked, shown, says) {
-    Object.assign(this, { canvas, shot, asked, shown, says });
+  constructor(canvas, shot, asked, shown, says, rests = () => true) {
+    Object.assign(this, { canvas, shot, asked, shown, says, rests });
     this.dirty = null; // x0, y0, x1, y1
     this.wanted = false; // something other than the board changed
     this.flying = 0;
@@ -48,6 +49,20 @@ export class Follow {
 
   whole() {
     this.painted(0, 0, this.canvas.width, this.canvas.height);
+  }
+
+  /** What is seen is noted, once hand and pictures rest: it can be found again without having been kept. */
+  seen() {
+    clearTimeout(this.resting);
+    if (!this.asked().cue) return;
+    this.resting = setTimeout(() => {
+      if (this.flying || this.dirty || !this.rests()) this.seen();
+      else
+        fetch(`/shots/${this.shot}/seen-live?seed=${this.asked().seed}`, {
+          method: "POST",
+          headers: { "Moss-Page": page },
+        }).catch(() => null);
+    }, RESTS);
   }
 
   /** What the hand did is kept: where no room is free, a worker shows it. */
@@ -112,6 +127,7 @@ export class Follow {
       const told = JSON.parse(decodeURIComponent(answer.headers.get("Moss-Told") ?? "%5B%5D"));
       this.shown(URL.createObjectURL(await answer.blob()), told);
       this.says(decodeURIComponent(answer.headers.get("Moss-Note") ?? "") || "follows the hand");
+      this.seen();
     } else if (answer.status === 409) {
       if (++this.lost > 2) this.later("the live picture stopped: it is begun anew");
       else this.whole();

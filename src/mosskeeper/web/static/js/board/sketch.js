@@ -330,6 +330,7 @@ const follow = new Follow(
   (sentence) => {
     get("follow-state").textContent = sentence;
   },
+  () => keep.unconfirmed === null,
 );
 weight.addEventListener("input", () => {
   get("weight-says").textContent = (+weight.value).toFixed(2);

@@ -26,7 +26,7 @@ export class Beyond {
   }
 
   get scale() {
-    return this.canvas.width / (this.canvas.clientWidth || get("mend-picture").clientWidth);
+    return this.canvas.width / (this.canvas.getBoundingClientRect().width || get("mend-picture").clientWidth);
   }
 
   stood({ wider, window: box }) {

@@ -52,6 +52,11 @@ document
 main.addEventListener("click", ({ target }) => {
   if (target.id === "full-size") drawn(`/stacks/${main.dataset.stack}/full`);
 });
+if (new URLSearchParams(location.search).has("join")) {
+  const joining = document.getElementById("joining");
+  joining?.setAttribute("open", "");
+  joining?.querySelector("summary")?.focus();
+}
 document.getElementById("join")?.addEventListener("click", () => {
   const others = [...document.querySelectorAll("[name=join-with]:checked")].flatMap((one) => [
     ["other", one.value],

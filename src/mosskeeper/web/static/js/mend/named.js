@@ -103,7 +103,7 @@ export class Named {
   list(place, choices, nothing) {
     place.replaceChildren(
       ...choices.map(({ name }) =>
-        Object.assign(document.createElement("button"), { type: "button", className: "act", textContent: name }),
+        Object.assign(document.createElement("button"), { type: "button", className: "press", textContent: name }),
       ),
     );
     [...place.children].forEach((button, k) => {

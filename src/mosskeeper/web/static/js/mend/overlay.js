@@ -1,5 +1,8 @@
 // The mends overlay: hand, mask, words, variants and stack brought together.
 import { drag } from "../drag.js";
+import "../menus.js";
+import "../large.js";
+import "../beginnings.js";
 import { goesOnOnce } from "../acts.js";
 import { formOf, onEdits } from "../lends.js";
 import { tell } from "../tell.js";
@@ -138,8 +141,8 @@ async function theirs() {
 
 // -- the hand ------------------------------------------------------------------------------------------------
 
-const way = () => document.querySelector("[name=way]:checked").value;
-const size = () => +get("brush-size").value * (canvas.width / canvas.clientWidth || 1);
+const way = () => get("way").value;
+const size = () => +get("brush-size").value * (canvas.width / canvas.getBoundingClientRect().width || 1);
 
 function place(event) {
   const box = canvas.getBoundingClientRect();
@@ -395,18 +398,27 @@ const thumb = () => thumbs().find((one) => +one.dataset.variant === viewed);
 
 // A wider canvas has another shape than the picture on which the mask lies.
 get("shown").addEventListener("load", ({ target }) => {
-  get("mend-picture").style.aspectRatio = `${target.naturalWidth} / ${target.naturalHeight}`;
+  get("mend-picture")
+    .closest(".stage")
+    .style.setProperty("--ratio", `${target.naturalWidth} / ${target.naturalHeight}`);
   main.classList.toggle(
     "other-shape",
     Math.abs(target.naturalWidth / target.naturalHeight - canvas.width / canvas.height) > 0.01,
   );
 });
 
+/** Puts a picture on the stage; what begins from it begins from this one. */
+function showPicture(address) {
+  if (!get("shown").src.endsWith(address)) get("shown").src = address;
+  for (const list of document.querySelectorAll(".under-picture [data-begin]"))
+    [list.dataset.begin] = address.match(/[0-9a-f]{64}/);
+}
+
 /** Shows the variant that is looked at, the picture before, or the mend as it stands. */
 function look() {
   const one = thumb();
   const address = `/pictures/${before ? studio.state.below : one ? one.dataset.picture : studio.state.picture}.png`;
-  if (!get("shown").src.endsWith(address)) get("shown").src = address;
+  showPicture(address);
   main.classList.toggle("lifted", Boolean(one) || before);
   main.classList.toggle("settled", Boolean(studio.state.settled) && !acting);
   for (const each of thumbs()) each.setAttribute("aria-pressed", String(each === one));

@@ -617,6 +617,11 @@ for (const place of document.querySelectorAll(".from-pictures"))
     const button = target.closest("[data-from]");
     if (button) fetched({ picture: button.dataset.from });
   });
+const from = new URLSearchParams(location.search).get("from");
+if (/^[0-9a-f]{64}$/.test(from ?? "")) {
+  fetched({ picture: from });
+  history.replaceState(null, "", location.pathname);
+}
 get("new-figure").addEventListener("click", async () => {
   const free = [0, 1, 2, 3].find((k) => !figures.some((f) => f.figure === k));
   if (free === undefined) {

@@ -1,0 +1,1 @@
+"""What begins from a picture, beside every take, mend, stage, board and brought picture."""
