@@ -6,15 +6,17 @@ import os
 from collections.abc import Iterator
 from pathlib import Path
 
+import numpy as np
 import pytest
 from bench.chromium import EXECUTABLE, FLAGS
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.cluster import Cluster
+from mosskeeper.studio import cast, runs, takes, working
 from mosskeeper.studio.database import connect, sessions
 from mosskeeper.studio.models import Shot
-from tests.conftest import Processes, fresh_database, lay_out
+from tests.conftest import SMALL, Processes, fresh_database, lay_out
 
 _ONE_RENDERER = ["--renderer-process-limit=1", "--disable-site-isolation-trials"]  # a process for every page costs a second of each test
 expect.set_options(timeout=60_000)  # three studios may share two slow cores
@@ -72,3 +74,20 @@ def shot(studio: tuple[str, sessionmaker[Session]]) -> Shot:
 @pytest.fixture
 def pictures(tmp_path: Path) -> Path:
     return tmp_path
+
+
+@pytest.fixture
+def taken(studio: tuple[str, sessionmaker[Session]]) -> Shot:
+    """A shot with three finished takes, plain pictures, the first of them the lead anchor."""
+    with studio[1].begin() as session:
+        shot = lay_out(session)
+        run = runs.create(session, shot, SMALL.model_copy(update={"count": 3, "seed": 40}))
+        working.begin(session, run.id, "test")
+        for place, seed in enumerate(run.seeds):
+            tone = np.full((320, 256, 3), (60 * place + 40, 120, 200 - 50 * place), np.uint8)
+            tone[shot.id % 200] = place  # pixels of this test alone
+            working.store_take(session, run.id, place, seed, tone, 1.0)
+        working.end(session, run, "done")
+        cast.make_anchor(session, takes.find(session, run.takes[0].id), lead=True)
+        session.refresh(shot)
+        return shot

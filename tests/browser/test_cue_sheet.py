@@ -11,6 +11,7 @@ from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.sweep import Dial
 from mosskeeper.studio import cast, drafts, runs, shots, takes, working
 from mosskeeper.studio.models import Shot
+from tests.browser.hands import unfolded
 from tests.conftest import SMALL, lay_out, wait_for
 
 pytestmark = pytest.mark.browser
@@ -166,7 +167,7 @@ def test_every_edit_is_undone_and_redone_after_a_reload_too(page: Page, shot: Sh
 
 def test_a_style_is_taken_off_on_the_sheet_and_a_neutral_run_leaves_it_chosen(page: Page, shot: Shot, studio: Studio) -> None:
     page.goto(f"/shots/{shot.id}")
-    page.get_by_text("watercolour", exact=True).click()
+    unfolded(page, page.locator(".styles span").get_by_text("watercolour", exact=True)).click()
     expect(page.locator(".influence-list")).to_contain_text("style watercolour")
     page.locator("#neutral").click()
     expect(page.locator("#run-state")).to_contain_text("take")
@@ -180,7 +181,7 @@ def test_a_style_is_taken_off_on_the_sheet_and_a_neutral_run_leaves_it_chosen(pa
 
 def test_a_take_is_dragged_onto_the_sheet_and_the_anchor_is_offered_instead(page: Page, shot: Shot) -> None:
     page.goto(f"/shots/{shot.id}")
-    page.locator("#strip img").first.drag_to(page.locator(".sheet-main"))
+    page.locator("#strip img").first.drag_to(page.locator(".sheet"))
     expect(page.locator("[data-cue]")).to_have_count(1)
     page.get_by_label("Role of").select_option("look")  # where it was read already, another one was proposed
     expect(page.locator(".cue-notes")).to_contain_text("a subject taken from it drifts")
@@ -243,7 +244,7 @@ def test_pictures_are_held_and_compared_by_keys(page: Page, shot: Shot) -> None:
     page.goto(f"/shots/{shot.id}")
     page.keyboard.press("h")
     expect(page.locator("#tray")).to_contain_text("hold another to compare")
-    page.locator(".anchor [data-hold]").click()
+    unfolded(page, ".anchor [data-hold]").click()
     page.get_by_role("link", name="compare 2").click()
     expect(page.locator(".pane")).to_have_count(2)
     expect(page.locator(".pane-facts").last).to_contain_text("of pixels differ")
@@ -313,17 +314,17 @@ def test_engines_are_listed_and_a_wrong_address_is_told(page: Page) -> None:
 @pytest.mark.statistics
 def test_switching_the_engine_keeps_every_setting_through_a_reload(page: Page, shot: Shot) -> None:
     page.goto(f"/shots/{shot.id}")
-    page.select_option("[name=sampler]", "ancestral")
-    page.get_by_text("watercolour", exact=True).click()
+    unfolded(page, "[name=sampler]").select_option("ancestral")
+    unfolded(page, page.locator(".styles span").get_by_text("watercolour", exact=True)).click()
     saved(page)
-    page.select_option("[name=engine]", "sketcher")
+    unfolded(page, "[name=engine]").select_option("sketcher")
     expect(page.locator("#run-facts")).to_contain_text("has no style “watercolour”")
     expect(page.locator("#run-facts")).to_contain_text("has no sampler “ancestral”: it uses euler")
     page.reload()
-    page.fill("[name=guidance]", "6")
-    page.locator("[name=guidance]").press("Tab")
+    unfolded(page, "[name=guidance]").fill("6")
+    unfolded(page, "[name=guidance]").press("Tab")
     saved(page)
-    page.select_option("[name=engine]", "built-in")
+    unfolded(page, "[name=engine]").select_option("built-in")
     saved(page)
     page.reload()
     expect(page.locator("[name=sampler]")).to_have_value("ancestral")

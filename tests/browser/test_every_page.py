@@ -11,7 +11,7 @@ from mosskeeper.core.recipe import Cue
 from mosskeeper.studio import drafts, runs, shots
 from mosskeeper.studio.models import Entry, LiveStage, Shot
 from mosskeeper.web.app import pages
-from tests.browser.test_table import taken as taken
+from tests.browser.hands import unfolded
 from tests.conftest import SMALL
 
 pytestmark = pytest.mark.browser
@@ -171,7 +171,7 @@ def test_arrow_keys_lead_through_the_takes_and_the_keys_are_told(page: Page, tak
 
 def test_a_number_is_turned_by_its_ends_its_ridge_and_its_keys(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
-    guidance = page.locator("[name=guidance]")
+    guidance = unfolded(page, "[name=guidance]")
     page.get_by_role("button", name="More Guidance").click()
     expect(guidance).to_have_value("7.5")
     guidance.press("ArrowDown")
@@ -187,6 +187,7 @@ def test_a_number_is_turned_by_its_ends_its_ridge_and_its_keys(page: Page, taken
     expect(page.locator("#save-state")).to_have_text("saved")
     page.reload()
     expect(guidance).to_have_value("8.5")
+    unfolded(page, "[name=count]")
     for _ in range(3):
         page.get_by_role("button", name="Less Takes a run").click()
     expect(page.locator("[name=count]")).to_have_value("1")

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.studio import cast, library, pictures, runs, takes, working
 from mosskeeper.studio.models import Shot
+from tests.browser.hands import unfolded
 from tests.conftest import SMALL, lay_out
 
 pytestmark = pytest.mark.browser
@@ -138,8 +139,8 @@ def test_a_preset_shows_what_it_changes_before_it_is_taken_over(page: Page, shot
     page.get_by_role("button", name="save this table").click()
     expect(page.locator(".word-offers")).to_contain_text("Misty")
     with page.expect_response(lambda answer: answer.url.endswith("/draft") and "guidance=2" in (answer.request.post_data or "")):
-        page.fill("[name=guidance]", "2")
-        page.locator("[name=guidance]").press("Tab")
+        unfolded(page, "[name=guidance]").fill("2")
+        unfolded(page, "[name=guidance]").press("Tab")
     page.get_by_role("button", name="take it over…").first.click()
     expect(page.locator("#word-offers .offer")).to_contain_text("Guidance")
     page.locator("#word-offers").get_by_role("button", name="Take it over").first.click()
@@ -152,7 +153,7 @@ def test_the_board_leads_to_the_character_and_a_further_anchor(page: Page, shot:
     expect(page.locator(".anchors li")).to_have_count(1)
     page.set_input_files("[name=picture]", {"name": "second.png", "mimeType": "image/png", "buffer": encode_png(flat(9 + shot.id))})
     expect(page.locator(".anchors li")).to_have_count(2)
-    page.get_by_role("button", name="make it the lead anchor").click()
+    unfolded(page, page.locator("button", has_text="the lead anchor")).click()
     expect(page.locator(".lead-anchor img")).to_have_attribute("alt", "Lead anchor")
     page.get_by_role("button", name="let go").first.click()
     expect(page.locator(".anchors li")).to_have_count(1)

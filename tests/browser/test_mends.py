@@ -14,7 +14,7 @@ from mosskeeper.core.takes.take import make_take
 from mosskeeper.studio import masks, mends, pictures, runs, takes, working
 from mosskeeper.studio.mends import StackState
 from mosskeeper.studio.models import Shot
-from tests.browser.test_overlays import at
+from tests.browser.hands import at, unfolded
 from tests.conftest import SMALL, lay_out, wait_for
 
 pytestmark = pytest.mark.browser
@@ -81,7 +81,7 @@ def draw(page: Page, *points: tuple[float, float]) -> None:
 @pytest.mark.statistics
 def test_a_soft_brush_leaves_a_border_that_fades(page: Page, studio: Studio, shot: Shot) -> None:
     base = opened(page, studio, shot)
-    page.fill("#brush-edge", "0")
+    unfolded(page, "#brush-edge").fill("0")
     page.fill("#brush-size", "90")
     draw(page, (0.4, 0.5), (0.6, 0.5))
     kept(page, studio, shot, base)
@@ -166,7 +166,7 @@ def test_brush_outline_box_and_frame_open_what_they_are_drawn_round(page: Page, 
     wait_for(lambda: abs(mask(studio, shot, base).mean() - 0.16) < 0.02)
     page.get_by_role("button", name="turn over").click()
     wait_for(lambda: abs(mask(studio, shot, base).mean() - 0.84) < 0.02)
-    page.click("#clear")
+    unfolded(page, "#clear").click()
     wait_for(lambda: stands(studio, shot, base).stack.mends[-1].mask is None)
 
 
@@ -248,7 +248,7 @@ def test_a_lower_mend_hidden_is_redone_above_and_a_mend_goes_along_to_another_ta
     download.value.save_as(tmp_path / "mended.png")
     page.locator(".copy-to summary").click()
     page.locator("[name=copy-to]").first.check()
-    page.click("#copy")
+    unfolded(page, "#copy").click()
     expect(page.locator(".copies img")).to_have_count(2)
     with studio[1].begin() as session:
         elsewhere = lay_out(session)

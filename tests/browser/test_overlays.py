@@ -18,6 +18,7 @@ from mosskeeper.formats.png import pictures_of, recipe_of
 from mosskeeper.studio import boards, drafts, poses, shots, takes
 from mosskeeper.studio import pictures as stored
 from mosskeeper.studio.models import Shot
+from tests.browser.hands import at, unfolded
 from tests.conftest import wait_for
 
 pytestmark = pytest.mark.browser
@@ -35,12 +36,6 @@ def board_page(page: Page, shot: Shot) -> None:
     page.goto(f"/shots/{shot.id}/sketch")
     page.wait_for_selector("main[data-ready]")
     followed(page)
-
-
-def at(page: Page, x: float, y: float, of: str = "#board") -> tuple[float, float]:
-    box = page.locator(of).bounding_box()
-    assert box
-    return box["x"] + x * box["width"], box["y"] + y * box["height"]
 
 
 def draw(page: Page, *points: tuple[float, float]) -> None:
@@ -92,7 +87,7 @@ def test_a_board_becomes_a_stage_and_a_take_and_comes_back_from_its_file(page: P
     expect(page.locator("#told")).to_contain_text("sun, upper left")
     page.keyboard.press("m")
     expect(page.locator("#stages .stage-thumb")).to_have_count(1)
-    page.click("#clear")
+    unfolded(page, "#clear").click()
     wait_for_pieces(page, studio, shot)
     page.reload()
     page.wait_for_selector("main[data-ready]")
@@ -107,9 +102,9 @@ def test_a_board_becomes_a_stage_and_a_take_and_comes_back_from_its_file(page: P
 
     page.goto(f"/shots/{shot.id}")
     page.click("#keep")
-    expect(page.locator("#keep")).to_contain_text("take back")
+    expect(page.locator("#keep")).to_contain_text("kept")
     with page.expect_download() as download:
-        page.click("#download")
+        unfolded(page, "#download").click()
     file = tmp_path / "take.png"
     download.value.save_as(file)
     data = file.read_bytes()
@@ -139,7 +134,7 @@ def test_acts_are_undone_one_by_one_across_a_reload(page: Page, shot: Shot, stud
     wait_for_pieces(page, studio, shot, "box", "box")
     page.click("#redo")
     wait_for_pieces(page, studio, shot, "box", "box", "disc")
-    page.click("#clear")
+    unfolded(page, "#clear").click()
     wait_for_pieces(page, studio, shot)
     page.click("#undo")
     wait_for_pieces(page, studio, shot, "box", "box", "disc")

@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.recipe import Region
 from mosskeeper.studio import cast, regions, takes
 from mosskeeper.studio.models import Shot
-from tests.browser.test_overlays import at
+from tests.browser.hands import at, unfolded
 from tests.conftest import wait_for
 
 pytestmark = pytest.mark.browser
@@ -33,7 +33,7 @@ def test_two_of_the_cast_from_a_layout_to_a_kept_take(page: Page, studio: Studio
     with studio[1].begin() as session:
         cast.add_character(session, shot.story_id, "Oda Brask", "old woman, silver curls")
     opened(page, shot)
-    page.click("[data-layout='two side by side']")
+    unfolded(page, "[data-layout='two side by side']").click()
     expect(page.locator(".region-row")).to_have_count(2)
     expect(page.locator(".index-tabs a[href$='/regions'] b")).to_have_text("2")
     page.locator(".region-more summary").nth(0).click()
@@ -91,23 +91,23 @@ def drag(page: Page, a: tuple[float, float], b: tuple[float, float]) -> None:
 
 def test_a_layout_is_kept_by_a_name_taken_away_and_brought_back(page: Page, studio: Studio, shot: Shot) -> None:
     opened(page, shot)
-    page.click("#keep-layout")
+    unfolded(page, "#keep-layout").click()
     expect(page.locator("#region-problem")).to_contain_text("no regions on the picture yet")
-    page.click("[data-layout='near and far']")
+    unfolded(page, "[data-layout='near and far']").click()
     expect(page.locator(".region-row")).to_have_count(2)
-    page.fill("#layout-name", "on the quay")
-    page.click("#keep-layout")
+    unfolded(page, "#layout-name").fill("on the quay")
+    unfolded(page, "#keep-layout").click()
     own = page.locator("[aria-label='Layout of your own: on the quay']")
-    expect(own).to_be_visible()
-    page.click("[aria-label='Take the layout on the quay away']")
-    expect(own).to_be_hidden()
-    page.click("text=bring it back")
-    expect(own).to_be_visible()
+    expect(own).to_have_count(1)
+    unfolded(page, "[aria-label='Take the layout on the quay away']").click()
+    expect(own).to_have_count(0)
+    unfolded(page, page.get_by_text("bring it back")).click()
+    expect(own).to_have_count(1)
 
 
 def test_a_border_is_shown_as_it_acts_while_its_dial_is_turned(page: Page, studio: Studio, shot: Shot) -> None:
     opened(page, shot)
-    page.click("[data-layout='left and right half']")
+    unfolded(page, "[data-layout='left and right half']").click()
     expect(page.locator(".region-row")).to_have_count(2)
     words(page, 0, "at night")
     row = page.locator(".region-row").nth(0)
@@ -132,7 +132,7 @@ def test_a_border_is_shown_as_it_acts_while_its_dial_is_turned(page: Page, studi
 
 def test_all_by_keys(page: Page, studio: Studio, shot: Shot) -> None:
     opened(page, shot)
-    page.focus("[data-layout='near and far']")
+    unfolded(page, "[data-layout='near and far']").focus()
     page.keyboard.press("Enter")
     expect(page.locator(".region-row")).to_have_count(2)
     page.focus(".region-row textarea")
@@ -152,7 +152,7 @@ def test_all_by_keys(page: Page, studio: Studio, shot: Shot) -> None:
 
 def test_an_answer_that_comes_late_leaves_the_choice_with_the_artist(page: Page, studio: Studio, shot: Shot) -> None:
     opened(page, shot)
-    page.click("[data-layout='near and far']")
+    unfolded(page, "[data-layout='near and far']").click()
     rows = page.locator(".region-row")
     expect(rows).to_have_count(2)
     page.focus(".region-row textarea")
@@ -177,7 +177,7 @@ def test_an_answer_that_comes_late_leaves_the_choice_with_the_artist(page: Page,
 @pytest.mark.statistics
 def test_a_run_takes_the_words_that_were_typed_just_before(page: Page, studio: Studio, shot: Shot) -> None:
     opened(page, shot)
-    page.click("[data-layout='two side by side']")
+    unfolded(page, "[data-layout='two side by side']").click()
     expect(page.locator(".region-row")).to_have_count(2)
     held: list[Route] = []
     page.route("**/shots/*/regions/*", lambda route: held.append(route))

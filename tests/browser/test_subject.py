@@ -13,6 +13,7 @@ from mosskeeper.core.illustrator.description import Description, Face, Layout
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.studio import explaining
 from mosskeeper.studio.models import Run, Shot, Take
+from tests.browser.hands import unfolded
 
 pytestmark = pytest.mark.browser
 Studio = tuple[str, sessionmaker[Session]]
@@ -72,8 +73,8 @@ def test_a_bearded_man_brought_as_a_jpeg_is_the_same_man_in_four_shots(page: Pag
         page.locator(".next-step [name=dress]").fill(dress)
         page.get_by_role("button", name="Put them there").click()
         expect(page.locator(".cue-title")).to_have_text("Hamo Brill, lead anchor")
-        page.fill("[name=count]", "1")
-        page.locator("[name=count]").press("Tab")
+        unfolded(page, "[name=count]").fill("1")
+        unfolded(page, "[name=count]").press("Tab")
         expect(page.locator("#save-state")).to_contain_text("saved")
         page.locator("#run").click()
         settle(page)

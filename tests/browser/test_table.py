@@ -2,66 +2,50 @@
 
 import re
 
-import numpy as np
 import pytest
 from playwright.sync_api import Page, Route, expect
 from sqlalchemy.orm import Session, sessionmaker
 
-from mosskeeper.studio import cast, runs, shots, takes, working
+from mosskeeper.studio import runs, shots, working
 from mosskeeper.studio.models import Shot, StoryScene
-from tests.conftest import SMALL, lay_out, wait_for
+from tests.browser.hands import unfolded
+from tests.conftest import SMALL, wait_for
 
 pytestmark = pytest.mark.browser
 Studio = tuple[str, sessionmaker[Session]]
 
 
-@pytest.fixture
-def taken(studio: Studio) -> Shot:
-    """A shot with three finished takes, plain pictures, the first of them the lead anchor."""
-    with studio[1].begin() as session:
-        shot = lay_out(session)
-        run = runs.create(session, shot, SMALL.model_copy(update={"count": 3, "seed": 40}))
-        working.begin(session, run.id, "test")
-        for place, seed in enumerate(run.seeds):
-            tone = np.full((320, 256, 3), (60 * place + 40, 120, 200 - 50 * place), np.uint8)
-            tone[shot.id % 200] = place  # pixels of this test alone
-            working.store_take(session, run.id, place, seed, tone, 1.0)
-        working.end(session, run, "done")
-        cast.make_anchor(session, takes.find(session, run.takes[0].id), lead=True)
-        session.refresh(shot)
-        return shot
-
-
 def caption(page: Page) -> str:
-    return page.locator(".stage .hero .caption b").inner_text()
+    return page.locator(".stage .caption b").inner_text()
 
 
 def test_takes_are_chosen_in_the_strip_and_have_addresses(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
     assert caption(page) == "Take 3"
     page.locator("#strip li a").nth(1).click()
-    expect(page.locator(".stage .hero .caption b")).to_have_text("Take 2")
+    expect(page.locator(".stage .caption b")).to_have_text("Take 2")
     assert re.search(r"take=\d+", page.url)
     page.reload()
     assert caption(page) == "Take 2"
     page.go_back()
-    expect(page.locator(".stage .hero .caption b")).to_have_text("Take 3")
+    expect(page.locator(".stage .caption b")).to_have_text("Take 3")
 
 
 def test_a_take_is_put_aside_and_brought_back(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
-    page.get_by_role("button", name="put aside").click()
+    unfolded(page, page.locator("button", has_text="put aside")).click()
     expect(page.locator("#strip li")).to_have_count(2)
     page.get_by_role("link", name="show 1 put aside").click()
     expect(page.locator("#strip li")).to_have_count(3)
     page.locator("#strip li a.aside").click()
-    page.get_by_role("button", name="bring back").click()
+    expect(page.locator("#strip li a.aside.shown")).to_have_count(1)
+    unfolded(page, page.locator("button", has_text="bring back")).click()
     expect(page.locator("#strip li a.aside")).to_have_count(0)
 
 
 def test_the_seed_of_a_take_is_used_again(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
-    page.get_by_role("button", name="the same seed").click()
+    unfolded(page, page.locator("button", has_text="the same seed")).click()
     expect(page.locator("[name=seed]")).to_have_value("42")
     expect(page.locator("#save-state")).to_have_text("saved")
     page.reload()
@@ -71,7 +55,7 @@ def test_the_seed_of_a_take_is_used_again(page: Page, taken: Shot) -> None:
 def test_a_shape_fills_in_the_size_and_the_price_follows(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
     before = page.locator("#run-facts").inner_text()
-    page.get_by_label("Aspect").select_option("16:9")
+    unfolded(page, "#shape").select_option("16:9")
     expect(page.locator("[name=width]")).to_have_value("800")
     expect(page.locator("[name=height]")).to_have_value("448")
     expect(page.locator("#run-facts")).not_to_have_text(before)
@@ -80,7 +64,7 @@ def test_a_shape_fills_in_the_size_and_the_price_follows(page: Page, taken: Shot
 @pytest.mark.statistics
 def test_the_anchor_goes_on_the_cue_sheet_and_a_heavy_weight_is_pointed_out(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
-    page.get_by_role("button", name="put it on the cue sheet").click()
+    unfolded(page, page.locator("button", has_text="on the cue sheet")).click()
     expect(page.locator("[data-cue]")).to_have_count(1)
     page.get_by_label("Role of").select_option("outfit")
     page.fill("[name$=-weight]", "0.95")
@@ -98,7 +82,7 @@ def test_the_anchor_goes_on_the_cue_sheet_and_a_heavy_weight_is_pointed_out(page
 
 def test_a_wrong_weight_is_told_beside_the_cue_sheet(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
-    page.get_by_role("button", name="put it on the cue sheet").click()
+    unfolded(page, page.locator("button", has_text="on the cue sheet")).click()
     page.fill("[name$=-weight]", "7")
     page.locator("[name$=-weight]").press("Tab")
     expect(page.locator("#problem-cues")).to_have_text("Weight must be at most 1.5.")
@@ -108,10 +92,10 @@ def test_a_wrong_weight_is_told_beside_the_cue_sheet(page: Page, taken: Shot) ->
 def test_styles_are_mixed_and_saved(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
     for style in ("linocut", "chalk"):
-        page.get_by_text(style, exact=True).click()
+        unfolded(page, page.locator(".styles span").get_by_text(style, exact=True)).click()
     expect(page.locator("#save-state")).to_have_text("saved")
     with page.expect_response(re.compile("/draft$")) as _:
-        page.get_by_text("chalk", exact=True).click()
+        unfolded(page, page.locator(".styles span").get_by_text("chalk", exact=True)).click()
     page.reload()
     expect(page.locator("[value=linocut]")).to_be_checked()
     expect(page.locator("[value=chalk]")).not_to_be_checked()
@@ -124,8 +108,8 @@ def test_what_is_taken_back_while_it_is_being_saved_stays_taken_back(page: Page,
     held: list[Route] = []
     page.route("**/draft", lambda route: route.continue_() if held else held.append(route))
     with page.expect_request("**/draft"):
-        page.get_by_text("chalk", exact=True).click()
-    page.get_by_text("chalk", exact=True).click()
+        unfolded(page, page.locator(".styles span").get_by_text("chalk", exact=True)).click()
+    unfolded(page, page.locator(".styles span").get_by_text("chalk", exact=True)).click()
     expect(page.locator("[value=chalk]")).not_to_be_checked()
     with page.expect_response("**/draft"):
         if left:
@@ -153,11 +137,39 @@ def test_comparing_has_an_address_and_ends(page: Page, taken: Shot) -> None:
 def test_everything_on_the_table_is_reached_by_keyboard(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
     reached = set()
-    for _ in range(76):
+    for _ in range(150):
         page.keyboard.press("Tab")
+        if page.evaluate("document.activeElement.matches('details:not([open]) > summary')"):
+            page.keyboard.press("Enter")
         reached.add(page.evaluate("document.activeElement.id || document.activeElement.name || document.activeElement.textContent.trim()"))
-    for name in ("keep", "compare", "download", "words", "negative", "steps", "guidance", "seed", "count", "engine", "run", "cue-file"):
-        assert name in reached, name
+    wanted = ("keep", "compare", "download", "words", "negative", "steps", "guidance", "seed", "count", "engine", "run", "cue-file")
+    assert set(wanted) <= reached
+    assert {"draw it anew with words", "cut out", "use as reference", "mend it"} <= reached
+
+
+def test_a_list_is_closed_by_escape_and_by_a_press_elsewhere(page: Page, taken: Shot) -> None:
+    page.goto(f"/shots/{taken.id}")
+    guidance = unfolded(page, "[name=guidance]")
+    guidance.press("Escape")
+    expect(guidance).to_be_hidden()
+    expect(page.locator("[data-setting=guidance] summary")).to_be_focused()
+    unfolded(page, guidance)
+    page.locator("#words").click()
+    expect(guidance).to_be_hidden()
+
+
+def test_a_setting_says_how_it_stands_and_opens_where_something_is_wrong(page: Page, taken: Shot) -> None:
+    page.goto(f"/shots/{taken.id}")
+    says = page.locator("[data-setting='steps, sampler'] summary")
+    expect(says).to_have_text("6 steps, euler")
+    steps = unfolded(page, "[name=steps]")
+    steps.fill("900")
+    steps.press("Enter")
+    page.locator("#words").click()
+    expect(page.locator("#problem-steps")).to_be_visible()
+    steps.fill("9")
+    steps.press("Enter")
+    expect(says).to_have_text("9 steps, euler")
 
 
 def test_a_shot_is_renamed_where_it_is_worked_on(page: Page, taken: Shot) -> None:

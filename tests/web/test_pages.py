@@ -228,7 +228,7 @@ def test_a_picture_with_a_newer_or_broken_recipe_is_told_and_can_still_be_a_cue(
 
 def test_keep_take_back_aside_and_anchor(client: httpx.Client, make_session: sessionmaker[Session], shot: Shot) -> None:
     newest, oldest = take_ids(client, shot)[:2]
-    assert "take back" in client.post(f"/takes/{oldest}/keep", headers=HTMX).text
+    assert "take-back" in client.post(f"/takes/{oldest}/keep", headers=HTMX).text
     assert client.get(f"/shots/{shot.id}").text.count("Take 1</b>") == 1  # the kept take is shown first
     assert "take back" not in client.post(f"/takes/{oldest}/take-back", headers=HTMX).text
     client.post(f"/takes/{newest}/aside", headers=HTMX)

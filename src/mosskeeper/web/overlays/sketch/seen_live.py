@@ -5,9 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
-from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import RedirectResponse, Response
-from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.recipe import MAX_SEED
 from mosskeeper.live_picture.pool import Rooms
@@ -19,18 +17,12 @@ router = APIRouter()
 
 
 @router.post("/shots/{shot_id}/seen-live")
-async def note(request: Request, shot_id: Id, page_id: PageId, seed: Annotated[int, Query(ge=0, le=MAX_SEED)]) -> Response:
+def note(request: Request, db: Db, shot_id: Id, page_id: PageId, seed: Annotated[int, Query(ge=0, le=MAX_SEED)] = 1) -> Response:
     """Notes the picture that a page's room answered last; 204 also where it has none."""
     rooms: Rooms = request.app.state.rooms
-    sessions: sessionmaker[Session] = request.app.state.sessions
     jpeg = rooms.seen(f"{shot_id} {page_id}")
-
-    def keep() -> None:
-        with sessions.begin() as session:
-            seen_live.note(session, shot_id, seed, jpeg)
-
     if jpeg:
-        await run_in_threadpool(keep)
+        seen_live.note(db, shot_id, seed, jpeg)
     return Response(status_code=204)
 
 

@@ -143,7 +143,10 @@ const KEYS = {
 };
 document.addEventListener("keydown", (event) => {
   const target = /** @type {Element} */ (event.target);
-  if (event.code === "Space") space = !target.closest(FIELDS);
+  if (event.code === "Space" && !target.closest(FIELDS)) {
+    space = true;
+    if (view.scale > 1 && !target.closest("button, a, summary, input")) event.preventDefault(); // the page stays
+  }
   if (target.closest(FIELDS) || event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.key === "Escape" && page?.classList.contains("large")) large(false);
   else if (KEYS[event.key] && surface() && !target.closest("[data-bar], .turn")) {
