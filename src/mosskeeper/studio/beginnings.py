@@ -21,13 +21,13 @@ def begin_from(session: Session, shot_id: int, picture: str, page: str = "") -> 
     width, height = stacks.working_size(found.width, found.height)
     source = Source(picture=picture, strength=STRENGTH)
     return drafts.edit(
-        session, shot_id, lambda recipe: recipe.model_copy(update={"source": source, "width": width, "height": height}), page
+        session, shot_id, lambda recipe: recipe.model_copy(update={"source": source, "width": width, "height": height}), page, alone=True
     )
 
 
 def begin_anew(session: Session, shot_id: int, page: str = "") -> Shot:
     """Lets the next runs start from noise again."""
-    return drafts.edit(session, shot_id, lambda recipe: recipe.model_copy(update={"source": None}), page)
+    return drafts.edit(session, shot_id, lambda recipe: recipe.model_copy(update={"source": None}), page, alone=True)
 
 
 def variation(session: Session, shot_id: int, picture: str, amount: float) -> tuple[Shot, Recipe]:

@@ -141,14 +141,17 @@ const KEYS = {
   "-": () => closer(1 / 1.5),
   0: fit,
 };
+const PRESSED = "button, a, summary, input, label"; // where space presses
+/** Space is down: what is enlarged can be moved, and the page stays. @param {KeyboardEvent} event @param {Element} on */
+function hold(event, on) {
+  space = true;
+  if (view.scale > 1 && !on.closest(PRESSED)) event.preventDefault();
+}
 document.addEventListener("keydown", (event) => {
   const target = /** @type {Element} */ (event.target);
-  if (event.code === "Space" && !target.closest(FIELDS)) {
-    space = true;
-    if (view.scale > 1 && !target.closest("button, a, summary, input")) event.preventDefault(); // the page stays
-  }
   if (target.closest(FIELDS) || event.ctrlKey || event.metaKey || event.altKey) return;
-  if (event.key === "Escape" && page?.classList.contains("large")) large(false);
+  if (event.code === "Space") hold(event, target);
+  else if (event.key === "Escape" && page?.classList.contains("large")) large(false);
   else if (KEYS[event.key] && surface() && !target.closest("[data-bar], .turn")) {
     event.preventDefault();
     KEYS[event.key]();
