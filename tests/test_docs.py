@@ -4,6 +4,7 @@ import json
 import re
 import subprocess
 import sys
+from importlib import import_module
 from pathlib import Path
 
 import pytest
@@ -81,3 +82,36 @@ def test_python_lock_files_carry_hashes_and_no_address(name: str) -> None:
 
 def test_the_style_sheets_lock_file_names_no_source() -> None:
     assert '"resolved"' not in (ROOT / "package-lock.json").read_text()
+
+
+def test_code_that_the_docs_name_is_there() -> None:
+    """Paths of modules, and dotted names of what lies in core, studio and formats."""
+    missing = []
+    for page in sorted((ROOT / "docs").glob("*.md")):
+        text = page.read_text()
+        for path in re.findall(
+            r"`((?:core|studio|web|queue|engines|formats|live_picture|commands|training|tests)/[\w/]+\.(?:py|mjs))`", text
+        ):
+            places = (ROOT / "src/mosskeeper" / path, ROOT / path)
+            missing += [] if any(place.exists() for place in places) else [f"{page.name}: {path}"]
+        for dotted in re.findall(r"`((?:core|studio|formats|engines)(?:\.\w+)+)`", text):
+            missing += [] if _found(dotted) else [f"{page.name}: {dotted}"]
+    assert missing == []
+
+
+def _found(dotted: str) -> bool:
+    parts = f"mosskeeper.{dotted}".split(".")
+    for n in range(len(parts), 1, -1):
+        try:
+            thing = import_module(".".join(parts[:n]))
+        except ModuleNotFoundError:
+            continue
+        for name in parts[n:]:
+            fields = getattr(thing, "model_fields", {}) | getattr(thing, "__dataclass_fields__", {})
+            if name in fields:
+                return True
+            thing = getattr(thing, name, None)
+            if thing is None:
+                return False
+        return True
+    return False

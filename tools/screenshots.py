@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 
 from bench.chromium import EXECUTABLE, FLAGS
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Locator, Page, sync_playwright
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 SEED = "905613623"  # the same pictures each time
@@ -16,6 +16,14 @@ _SKETCHED, _POSED, _MENDED = (
     "Marrit Fenn in rain cape",
     "Marrit Fenn in festival coat",
 )  # shots that no other picture shows
+
+
+def _unfolded(page: Page, selector: str) -> Locator:
+    """What a selector means, with the settings and lists opened in which it stands."""
+    found = page.locator(selector).first
+    for closed in found.locator("xpath=ancestor::details[not(@open)]").all():
+        closed.locator("xpath=./summary").click()
+    return found
 
 
 def shelf(page: Page) -> None:
@@ -33,12 +41,12 @@ def light_table(page: Page) -> None:
     page.locator("a.cell[title='Marrit Fenn in festival coat']").first.click()
     page.locator("#hero").wait_for()
     if not page.locator("[data-bar]").count():
-        page.get_by_role("button", name="put it on the cue sheet").click()
+        _unfolded(page, "#anchor-cue").click()
         page.locator("[data-cue]").wait_for()
         with page.expect_response(lambda answer: answer.url.endswith("/draft")):
             page.get_by_label("Role of").select_option("face")
         with page.expect_response(lambda answer: answer.url.endswith("/draft")):
-            page.fill("[name=seed]", SEED)
+            _unfolded(page, "[name=seed]").fill(SEED)
             page.locator("[name=seed]").press("Tab")
         page.locator("#run").click()
         page.locator("#run-state progress").wait_for()
@@ -46,7 +54,7 @@ def light_table(page: Page) -> None:
 
 
 def running(page: Page) -> None:
-    page.fill("[name=steps]", "40")
+    _unfolded(page, "[name=steps]").fill("40")
     page.locator("#run").click()
     page.locator("figure.live img").wait_for()
     page.locator("#run-state [data-told]", has_text=re.compile(r"\b([89]|[123]\d) of 40\b|step ([89]|[123]\d)\b")).wait_for()
@@ -58,12 +66,12 @@ def swipe(page: Page) -> None:
     page.locator(".compare-side").wait_for()
     page.locator("body").press("c")
     page.locator("#swipe img.over").wait_for()
-    page.fill("[name=steps]", "20")
+    _unfolded(page, "[name=steps]").fill("20")
     page.locator("[name=steps]").press("Tab")
 
 
 def reading(page: Page) -> None:
-    page.locator(".hero .caption").get_by_role("link", name="what the reader sees").click()
+    _unfolded(page, "#stage a[href$='/reading']").click()
     page.locator("#skeleton").wait_for()
 
 
@@ -73,7 +81,7 @@ def sweep(page: Page) -> None:
     anchor = _anchor(page)
     page.get_by_role("button", name="New free shot").click()
     page.locator("#words").fill("somebody in the kite loft at dusk, half figure, calm")
-    page.fill("[name=seed]", "77")
+    _unfolded(page, "[name=seed]").fill("77")
     page.locator("[name=seed]").press("Tab")
     page.locator("#save-state", has_text="saved").wait_for()
     page.evaluate(
@@ -255,7 +263,9 @@ def main(address: str) -> None:
         for view in VIEWS:
             view(page)
             page.wait_for_load_state("load")
-            page.evaluate("document.activeElement?.blur()")
+            page.evaluate(
+                "document.activeElement?.blur(); for (const one of document.querySelectorAll('details:is(.menu, .setting)[open]')) one.open = false"
+            )
             if view is not running:
                 page.wait_for_timeout(400)  # fonts and lazy pictures
             page.screenshot(path=OUT / f"{view.__name__.replace('_', '-')}.png")

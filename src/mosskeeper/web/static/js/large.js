@@ -152,7 +152,7 @@ document.addEventListener("keydown", (event) => {
   if (target.closest(FIELDS) || event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.code === "Space") hold(event, target);
   else if (event.key === "Escape" && page?.classList.contains("large")) large(false);
-  else if (KEYS[event.key] && surface() && !target.closest("[data-bar], .turn")) {
+  else if (KEYS[event.key] && surface() && !target.closest("[data-bar], .turn, #regions")) {
     event.preventDefault();
     KEYS[event.key]();
   }
