@@ -14,7 +14,7 @@ def at(page: Page, x: float, y: float, of: str = "#board") -> tuple[float, float
 
 def unfolded(page: Page, selector: str | Locator) -> Locator:
     """What a selector means, with the settings and lists opened in which it stands."""
-    found = page.locator(selector).first if isinstance(selector, str) else selector
+    found = page.locator(selector).first if isinstance(selector, str) else selector.first
     for closed in found.locator("xpath=ancestor::details[not(@open)]").all():
         closed.locator("xpath=./summary").click()
     return found
