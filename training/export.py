@@ -111,6 +111,21 @@ def write_head(nets: nn.ModuleDict, target: Path) -> None:
     _write(nets["head"], inputs, ["heat", "vector"], False, target / "head.onnx")
 
 
+def write_close(net: nn.Module, target: Path) -> None:
+    """The network of `training.head_network`, without what only its training needs."""
+
+    class Told(nn.Module):
+        def __init__(self) -> None:
+            super().__init__()
+            self.net = net
+
+        def forward(self, x: Tensor) -> tuple[Tensor, ...]:
+            at, spread, _, told, identity, _ = self.net(x)
+            return at, spread, told, identity
+
+    _write(Told(), {"x": torch.rand(2, 3, SIDE, SIDE)}, ["at", "spread", "told", "identity"], False, target / "close.onnx")
+
+
 def write_card(target: Path, facts: dict[str, Any]) -> None:
     """The model card beside the three files; its version is a digest of them."""
     files = {name: (target / name).read_bytes() for name in ("scene.onnx", "figure.onnx", "head.onnx")}

@@ -1,0 +1,155 @@
+"""The reader's second pass: one head, cut out of the picture's own pixels.
+
+1. Two looks of the network, the second mirrored, averaged.
+2. Landmarks refined on gradients.
+3. The face's measures by a small network from the refined landmarks and what moves them.
+4. Identity: all of it in a space in which what differs within a person is as large everywhere, weighted by what differs between
+   persons (probabilistic linear discriminant analysis; Ioffe, 2006).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mosskeeper.core.illustrator.face import LANDMARKS
+from mosskeeper.core.pictures.colour import lab_to_rgb
+from mosskeeper.core.reading.classes import HEAD_COLOURS
+from mosskeeper.core.reading.head_crop import REACH, SIDE, crop_matrix, warped
+from mosskeeper.core.reading.landmark_cascade import refined, shape_of
+
+F32 = NDArray[np.float32]
+MIRRORED = [LANDMARKS.index(n.replace("right", "?").replace("left", "right").replace("?", "left")) for n in LANDMARKS]
+_UPRIGHT_FROM = 0.2  # radians of tilt from which a head is looked at once more, upright
+_MOST_TILT = 0.6
+
+
+@dataclass(frozen=True)
+class Looked:
+    """What the network tells of one head. at : (K, 2) in 0…1 of the crop. spread : (K,) logarithm of the expected error, in distances
+    of the eyes. seen : (K,) logits. classes : logits of the head's attributes. colours : (9,) scaled Lab. face : (14,) scaled.
+    held : turn, nod, tilt. identity : (64,).
+    """
+
+    at: F32
+    spread: F32
+    seen: F32
+    classes: F32
+    colours: F32
+    face: F32
+    held: F32
+    identity: F32
+
+
+def looked(run: Callable[[F32], list[F32]], crop_u8: NDArray[np.uint8], sizes: tuple[int, ...]) -> Looked:
+    """A crop (128, 128, 3) looked at as it is and mirrored.
+
+    run : from (N, 3, 128, 128) in 0…1 to the outputs of the network. sizes : of the parts of its vector.
+    """
+    both = np.stack([crop_u8, crop_u8[:, ::-1]]).transpose(0, 3, 1, 2)
+    at, spread, vector, identity = run(np.ascontiguousarray(both, np.float32) / np.float32(255))
+    seen, classes, colours, face, held = np.split(vector, np.cumsum(sizes)[:-1], axis=1)
+    at, held = at.copy(), held.copy()
+    at[1] = np.stack([1 - at[1, MIRRORED, 0], at[1, MIRRORED, 1]], 1)
+    held[1, [0, 2]] *= -1
+    who = identity.mean(0)
+    return Looked(
+        at.mean(0),
+        (spread[0] + spread[1, MIRRORED]) / 2,
+        (seen[0] + seen[1, MIRRORED]) / 2,
+        classes.mean(0),
+        colours.mean(0),
+        face.mean(0),
+        held.mean(0),
+        who / max(float(np.linalg.norm(who)), 1e-6),
+    )
+
+
+def probabilities(logits: F32, lists: Mapping[str, tuple[str, ...]]) -> F32:
+    """The probabilities of all attributes' values, one after the other."""
+    out, start = [], 0
+    for values in lists.values():
+        part = logits[start : start + len(values)]
+        start += len(values)
+        p = np.exp(part - part.max())
+        out.append(p / p.sum())
+    return np.concatenate(out).astype(np.float32)
+
+
+def beside_of(look: Looked, lists: Mapping[str, tuple[str, ...]]) -> F32:
+    """What else than places the stages of the cascade are told: how the head is held, and its attributes."""
+    return np.concatenate([look.held, probabilities(look.classes, lists)]).astype(np.float32)
+
+
+def face_row(shape: NDArray[np.float64], look: Looked, beside: F32) -> F32:
+    """What the network of the face's measures sees."""
+    return np.concatenate([shape.ravel() * 6, look.spread, look.face, beside]).astype(np.float32)
+
+
+def identity_row(look: Looked, face: F32, beside: F32) -> F32:
+    """What an identity is made of, before it is projected. face : (14,) scaled measures."""
+    return np.concatenate([look.identity * 4, face, look.colours * 2, beside[3:]]).astype(np.float32)
+
+
+def of_two_layers(row: F32, arrays: Mapping[str, Any], name: str) -> F32:
+    """A network of one hidden layer, out of plain arrays."""
+    hidden = np.maximum(row @ arrays[f"{name}_w1"] + arrays[f"{name}_b1"], 0)
+    return np.asarray(hidden @ arrays[f"{name}_w2"] + arrays[f"{name}_b2"], np.float32)
+
+
+def projected(row: F32, arrays: Mapping[str, Any]) -> F32:
+    """(64,) of length 1: an identity, whose cosine tells how alike two persons are."""
+    who = (row - arrays["identity_middle"]) @ arrays["identity_projection"]
+    return np.asarray(who / max(float(np.linalg.norm(who)), 1e-6), np.float32)
+
+
+@dataclass(frozen=True)
+class Close:
+    """A head seen closely; places in px of the picture."""
+
+    landmarks: NDArray[np.float64]  # (36, 2)
+    confidence: F32  # (36,) that each is seen, and how surely it lies there
+    named: F32  # logits of the head's attributes
+    colours: dict[str, tuple[float, float, float]]  # of skin, hair and eyes without light, sRGB 0…1
+    face: F32  # (14,) geometry in the order of `Face`
+    held: tuple[float, float, float]  # turn −1…1 (to the picture's right), nod −1 up … 1 down, tilt in radians clockwise
+    identity: F32  # (64,) of length 1
+
+
+def look_closely(rgb_u8: NDArray[np.uint8], centre: tuple[float, float], height: float, weights: Any) -> Close:
+    """Reads the head of `height` px about `centre` in a picture (H, W, 3). weights : `core.reading.weights.Weights`."""
+    first, matrix = _look(rgb_u8, centre, height, weights, 0.0)
+    tilt = float(np.clip(first.held[2], -_MOST_TILT, _MOST_TILT))
+    look = first
+    if abs(tilt) > _UPRIGHT_FROM:
+        look, matrix = _look(rgb_u8, centre, height, weights, tilt)
+        tilt += float(look.held[2])
+    back = np.linalg.inv(np.vstack([matrix, [0, 0, 1]]))
+    marks = look.at.astype(np.float64) * SIDE @ back[:2, :2].T + back[:2, 2]
+    arrays, lists, scales = weights.arrays, weights.card.of_head, weights.card.scales
+    beside = beside_of(look, lists)
+    marks = refined(rgb_u8, marks, height, tilt, beside, arrays["cascade"])
+    face = of_two_layers(face_row(shape_of(marks, height, tilt), look, beside), arrays, "face")
+    lab = look.colours.reshape(-1, 3) * scales["lab_spread"] + np.asarray(scales["lab_middle"])
+    rgb = lab_to_rgb(lab.astype(np.float32))
+    sure = 1 / (1 + np.exp(-np.clip(look.seen, -30, 30))) * np.clip(1.15 - np.exp(look.spread), 0, 1)
+    return Close(
+        marks,
+        sure.astype(np.float32),
+        look.classes,
+        {name: (float(r), float(g), float(b)) for name, (r, g, b) in zip(HEAD_COLOURS, rgb, strict=True)},
+        np.asarray(np.clip(face, -2.2, 2.2) * np.asarray(scales["face_spread"]) + np.asarray(scales["face_middle"]), np.float32),
+        (float(np.clip(look.held[0], -1, 1)), float(np.clip(look.held[1], -1, 1)), tilt),
+        projected(identity_row(look, face, beside), arrays),
+    )
+
+
+def _look(
+    rgb_u8: NDArray[np.uint8], centre: tuple[float, float], height: float, weights: Any, tilt: float
+) -> tuple[Looked, NDArray[np.float64]]:
+    matrix = crop_matrix(centre, height * REACH, SIDE, tilt)
+    return looked(lambda x: weights.run("close", x=x), warped(rgb_u8, matrix, SIDE), weights.card.head_sizes), matrix
