@@ -11,31 +11,53 @@ from pathlib import Path
 from mosskeeper.core.reading.weights import FOLDER
 from mosskeeper.settings import Settings
 from training.drawings import Population, make
+from training.heads import FAMILY, SHARD, HeadPopulation, draw_heads
 
 TRAINED_ON = Population(seed=2026, persons=2000, each=4)
+HEADS_TRAINED_ON = HeadPopulation(seed=7001, persons=3600, shards=560)
 LEFT_OUT = ("linocut", "kite loft")  # the finish and the place that the second run never sees
 _MINUTES = {False: 80.0, True: 25.0}
 
 
-def _fit(kind: str, drawings: Path, folder: Path, minutes: float, without: tuple[str, str] | None) -> None:
+def _fit_scene(drawings: Path, folder: Path, minutes: float, without: tuple[str, str] | None) -> None:
     import torch
 
     from training.fit import Fit
 
     torch.set_num_threads(1)  # one core each: threads of one run would wait for each other
     try:
-        Fit(kind, drawings, folder, minutes * 60, without).run()
+        Fit(drawings, folder, minutes * 60, without).run()
     except KeyboardInterrupt:
-        print(f"{kind}: stopped; the same command goes on from here")
+        print("scene: stopped; the same command goes on from here")
 
 
-def train(data: Path, minutes: float, without: tuple[str, str] | None, population: Population) -> None:
-    """Trains both networks side by side and exports them."""
+def _fit_close(heads: Path, folder: Path, minutes: float) -> None:
+    import torch
+
+    from training.head_fit import HeadFit
+    from training.head_samples import Heads
+
+    torch.set_num_threads(1)
+    try:
+        HeadFit(folder, minutes * 60).run(Heads.open(heads))
+    except KeyboardInterrupt:
+        print("close: stopped; the same command goes on from here")
+
+
+def train(data: Path, minutes: float, population: Population, of_heads: HeadPopulation) -> None:
+    """Trains the networks of pictures and of heads side by side, fits what stands on the latter, and exports all of it."""
+    without = of_heads.without
     drawings, folder = data / "drawings", data / ("left-out" if without else "run")
-    make(drawings, population, workers=os.cpu_count() or 1)
+    heads = folder / "heads" if without else data / "heads"
+    workers = os.cpu_count() or 1
+    make(drawings, population, workers)
+    draw_heads(heads, of_heads, workers)
     began = time.time()
     context = mp.get_context("spawn")
-    runs = [context.Process(target=_fit, args=(kind, drawings, folder, minutes, without)) for kind in ("scene", "head")]
+    runs = [
+        context.Process(target=_fit_scene, args=(drawings, folder, minutes, without)),
+        context.Process(target=_fit_close, args=(heads, folder, minutes)),
+    ]
     for run in runs:
         run.start()
     for run in runs:
@@ -43,12 +65,15 @@ def train(data: Path, minutes: float, without: tuple[str, str] | None, populatio
     if any(run.exitcode for run in runs):
         raise SystemExit("training stopped with an error; the checkpoints are kept")
     from training.calibrate import calibrate
-    from training.export import add_to_card, export, facts_of
-    from training.refine import refine
+    from training.export import add_to_card, close_network, export, facts_of
+    from training.head_finish import finish
+    from training.head_samples import Heads
 
-    refine(drawings, folder, without)
     target = folder / "weights" if without else FOLDER
-    export(folder, target, facts_of(folder, population, without))
+    known = Heads.open(heads)
+    arrays = finish(known, close_network(folder / "close.pt"))
+    drawn = len(known.columns["person"]) - len(known.held_back)
+    export(folder, target, arrays, facts_of(folder, population, of_heads, drawn))
     add_to_card(target, calibrate(target))
     print(f"trained in {(time.time() - began) / 60:.0f} minutes; the weights are in {target}")
 
@@ -60,11 +85,15 @@ def main() -> None:
     )
     parser.add_argument("--minutes", type=float, help="of training on two cores (80; with --left-out 25)")
     parser.add_argument("--persons", type=int, default=TRAINED_ON.persons, help="persons drawn, each four times")
+    parser.add_argument("--heads", type=int, default=HEADS_TRAINED_ON.shards * SHARD, help="heads drawn, about seven of a person")
     parser.add_argument("--data", type=Path, help="where drawings and checkpoints are (the data folder's reader)")
     arguments = parser.parse_args()
     data = arguments.data or Settings.from_environment().data / "reader"
     population = Population(TRAINED_ON.seed, arguments.persons, TRAINED_ON.each)
-    train(data, arguments.minutes or _MINUTES[arguments.left_out], LEFT_OUT if arguments.left_out else None, population)
+    shards = max(1, arguments.heads // SHARD)
+    persons = min(HEADS_TRAINED_ON.persons, max(FAMILY, arguments.heads // 7 // FAMILY * FAMILY))
+    of_heads = HeadPopulation(HEADS_TRAINED_ON.seed, persons, shards, LEFT_OUT if arguments.left_out else None)
+    train(data, arguments.minutes or _MINUTES[arguments.left_out], population, of_heads)
 
 
 if __name__ == "__main__":

@@ -1,6 +1,6 @@
 """Drawings with all that is known about them, in shards on disk that the training maps into memory.
 
-A shard holds drawings of one size. Dense maps are stored as the reader will see them, heads from the drawing's own pixels.
+A shard holds drawings of one size. Dense maps are stored as the reader will see them. Heads are drawn by `heads`.
 """
 
 from __future__ import annotations
@@ -24,7 +24,6 @@ from mosskeeper.core.illustrator.vocabulary import colours
 from mosskeeper.core.illustrator.vocabulary.people import body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 from mosskeeper.core.reading.classes import HEAD_VIEWS, OF_FIGURE, OF_HEAD, OF_PICTURE, PART_OF, PARTS
-from mosskeeper.core.reading.head_crop import context_of, crop_matrix, warped
 from training.people import OTHER_POSE, person, picture, scene
 
 SIZES = ((256, 320), (288, 288), (320, 256), (232, 352))
@@ -32,9 +31,6 @@ _SIZE_SHARES = (0.55, 0.15, 0.15, 0.15)
 SHARD = 64
 _A_SCENE = 4  # drawings in a row with the same place and light
 MOST = 3  # figures of a drawing
-HEAD_SIDE = 176  # px of a stored head
-HEAD_REACH = 2.5  # head heights that it shows
-_LEAST_HEAD = 22  # px of head height in the drawing
 _FACE_LABELS = np.isin(np.arange(32), [8, 9, 10, 11, 12, 13, 14, 24])  # parts that do not hide a landmark
 UNNAMED = -1  # class of an attribute that nobody can know
 FIRST_COLOUR, SECOND_COLOUR = 8, 16  # bits of the figure map
@@ -134,7 +130,6 @@ def _job(task: tuple[Path, Population, int, list[int]]) -> Path:
     size = SIZES[int(rng.choice(len(SIZES), p=_SIZE_SHARES))]
     kept.clear()
     rows: list[dict[str, NDArray]] = []
-    heads: list[dict[str, NDArray]] = []
     for n, number in enumerate(numbers):
         if n % _A_SCENE == 0:
             where = scene(rng)
@@ -143,22 +138,16 @@ def _job(task: tuple[Path, Population, int, list[int]]) -> Path:
         described, poses = picture(person(population.seed, number), [person(population.seed, n) for n in others], where, rng)
         drawing = draw(described, drawn, with_albedo=True)
         people = [number, *others][: len(drawing.shown)]
-        row, found = sample(drawing, described, poses, people, size)
-        rows.append(row)
-        heads += [{**head, "row": np.int32(len(rows) - 1)} for head in found]
+        rows.append(sample(drawing, described, poses, people, size))
     path.mkdir(parents=True, exist_ok=True)
     for name in rows[0]:
         np.save(path / f"{name}.npy", np.stack([row[name] for row in rows]))
-    for name in heads[0]:
-        np.save(path / f"head_{name}.npy", np.stack([head[name] for head in heads]))
     done.touch()
     return path
 
 
-def sample(
-    drawing: Drawing, described: Description, poses: list[str], people: list[int], size: tuple[int, int]
-) -> tuple[dict[str, NDArray], list[dict[str, NDArray]]]:
-    """One drawing as a training row, and its heads."""
+def sample(drawing: Drawing, described: Description, poses: list[str], people: list[int], size: tuple[int, int]) -> dict[str, NDArray]:
+    """One drawing as a training row."""
     w, h = size
     kx, ky = w / drawing.image.shape[1], h / drawing.image.shape[0]
     facts = [figure_facts(shown, pose) for shown, pose in zip(drawing.shown, poses, strict=True)]
@@ -182,42 +171,7 @@ def sample(
         if name == "head":
             values = [v * np.array([kx, ky, ky], np.float32) for v in values]
         row[name] = np.stack(values + [np.zeros(zero, values[0].dtype)] * (MOST - len(values)))
-    context = context_of(drawing.image)
-    heads = []
-    for number, (shown, fact, who) in enumerate(zip(drawing.shown, facts, people, strict=True), 1):
-        head = head_sample(drawing, shown, number)
-        if head is not None:
-            heads.append(
-                {
-                    **head,
-                    "context": context,
-                    "person": np.int32(who),
-                    "of_picture": row["of_picture"],
-                    **{name: fact[name] for name in ("head_classes", "colours", "face", "held")},
-                }
-            )
-    return row, heads
-
-
-def head_sample(drawing: Drawing, shown: Shown, number: int) -> dict[str, NDArray] | None:
-    """A head from the drawing's own pixels; none where it is too small or mostly out of sight."""
-    x, y, radius = shown.head
-    h, w = drawing.labels.shape
-    if 2 * radius < _LEAST_HEAD or not (0.1 * radius < x < w - 0.1 * radius and 0.1 * radius < y < h):
-        return None
-    disc = np.zeros((h, w), np.uint8)
-    cv2.circle(disc, (round(x), round(y)), round(radius * 0.8), 1, -1)
-    if ((drawing.figures == number) & (disc > 0)).sum() < 0.5 * np.pi * (0.8 * radius) ** 2:
-        return None
-    matrix = crop_matrix((x, y), 2 * radius * HEAD_REACH, HEAD_SIDE)
-    at, state = landmarks_of(shown, drawing, number)
-    return {
-        "image": warped(drawing.image, matrix, HEAD_SIDE),
-        "landmarks": (at @ matrix[:, :2].T + matrix[:, 2]).astype(np.float32),
-        "state": state,
-        "size": np.float32(2 * radius),
-        "figure": np.int8(number),
-    }
+    return row
 
 
 def make(folder: Path, population: Population, workers: int = 2) -> None:

@@ -1,4 +1,4 @@
-"""From trained networks to files that the application loads: ONNX with weights in half precision, and a model card."""
+"""From trained networks to files that the application loads: ONNX with weights in half precision, arrays, and a model card."""
 
 from __future__ import annotations
 
@@ -10,13 +10,16 @@ from typing import Any
 import numpy as np
 import onnx
 import torch
+from numpy.typing import NDArray
 from onnx import helper, numpy_helper
 from torch import Tensor, nn
 
 from mosskeeper.core.reading.classes import OF_FIGURE, OF_HEAD, OF_PICTURE, PARTS
-from mosskeeper.core.reading.head_crop import CONTEXT, SIDE
+from mosskeeper.core.reading.head_crop import SIDE
 from training.drawings import Population
 from training.fit import networks
+from training.head_network import TOLD, CloseNet
+from training.heads import HeadPopulation
 from training.networks import POOLED
 from training.samples import FACE_MIDDLE, FACE_SPREAD, LAB, LAB_MIDDLE, LAB_SPREAD
 
@@ -24,20 +27,20 @@ _OPSET = 17
 _SMALL = 64  # values: smaller tensors stay in single precision
 
 
-def trained(checkpoint: Path, kind: str) -> nn.ModuleDict:
+def trained(checkpoint: Path) -> nn.ModuleDict:
     """The running mean of a checkpoint's weights, ready to be used."""
-    nets = networks(kind)
+    nets = networks()
     nets.load_state_dict(torch.load(checkpoint, weights_only=True)["mean"])
     return nets.eval()
 
 
-def facts_of(folder: Path, population: Population, without: tuple[str, str] | None) -> dict[str, Any]:
-    """What the card says of data and training."""
+def facts_of(folder: Path, population: Population, heads: HeadPopulation, drawn: int) -> dict[str, Any]:
+    """What the card says of data and training. drawn : heads that were trained on."""
     told = {}
-    for kind in ("scene", "head"):
+    for kind, net in (("scene", networks()), ("close", CloseNet())):
         kept = torch.load(folder / f"{kind}.pt", weights_only=True)
         told[kind] = {
-            "parameters": sum(p.numel() for p in networks(kind).parameters()),
+            "parameters": sum(p.numel() for p in net.parameters()),
             "steps": kept["steps"],
             "minutes": round(kept["trained"] / 60, 1),
         }
@@ -47,7 +50,9 @@ def facts_of(folder: Path, population: Population, without: tuple[str, str] | No
             "seed": population.seed,
             "persons": population.persons,
             "drawings": population.persons * population.each,
-            "without": list(without or ()),
+            "heads seed": heads.seed,
+            "heads": drawn,
+            "without": list(heads.without or ()),
         },
         "training": told,
         "limits": "Knows the illustrator's drawings, and flat, line and silhouette figures made from them. Photographs and other hands "
@@ -89,15 +94,25 @@ def halve(model: onnx.ModelProto) -> None:
         model.graph.node.insert(0, node)
 
 
-def export(folder: Path, target: Path, facts: dict[str, Any]) -> None:
-    """Writes scene, figure and head networks and their card into `target`.
+FILES = ("scene.onnx", "figure.onnx", "close.onnx", "close.npz")
 
-    folder : where the checkpoints are. facts : what the card says of data, training and held-out figures.
+
+def export(folder: Path, target: Path, arrays: dict[str, NDArray[Any]], facts: dict[str, Any]) -> None:
+    """Writes all networks, the arrays and their card into `target`.
+
+    folder : where the checkpoints are. arrays : what `head_finish` fitted. facts : what the card says of data and training.
     """
     target.mkdir(parents=True, exist_ok=True)
-    write_scene(trained(folder / "scene.pt", "scene"), target)
-    write_head(trained(folder / "head.pt", "head"), target)
+    write_scene(trained(folder / "scene.pt"), target)
+    write_close(close_network(folder / "close.pt"), arrays, target)
     write_card(target, facts)
+
+
+def close_network(checkpoint: Path) -> CloseNet:
+    """The running mean of a checkpoint's weights, ready to be used."""
+    net = CloseNet()
+    net.load_state_dict(torch.load(checkpoint, weights_only=True)["mean"])
+    return net.eval()
 
 
 def write_scene(nets: nn.ModuleDict, target: Path) -> None:
@@ -106,13 +121,8 @@ def write_scene(nets: nn.ModuleDict, target: Path) -> None:
     _write(nets["figure"], {"seen": torch.rand(2, POOLED)}, ["named"], False, target / "figure.onnx")
 
 
-def write_head(nets: nn.ModuleDict, target: Path) -> None:
-    inputs = {"x": torch.rand(1, 3, SIDE, SIDE), "context": torch.rand(1, CONTEXT)}
-    _write(nets["head"], inputs, ["heat", "vector"], False, target / "head.onnx")
-
-
-def write_close(net: nn.Module, target: Path) -> None:
-    """The network of `training.head_network`, without what only its training needs."""
+def write_close(net: nn.Module, arrays: dict[str, NDArray[Any]], target: Path) -> None:
+    """The network of `head_network` without what only its training needs, and the arrays, matrices in half precision."""
 
     class Told(nn.Module):
         def __init__(self) -> None:
@@ -124,11 +134,13 @@ def write_close(net: nn.Module, target: Path) -> None:
             return at, spread, told, identity
 
     _write(Told(), {"x": torch.rand(2, 3, SIDE, SIDE)}, ["at", "spread", "told", "identity"], False, target / "close.onnx")
+    stored = {name: np.asarray(value, np.float16 if value.ndim > 1 else np.float32) for name, value in arrays.items()}
+    np.savez(target / "close.npz", **stored)  # type: ignore[arg-type]
 
 
 def write_card(target: Path, facts: dict[str, Any]) -> None:
-    """The model card beside the three files; its version is a digest of them."""
-    files = {name: (target / name).read_bytes() for name in ("scene.onnx", "figure.onnx", "head.onnx")}
+    """The model card beside the files; its version is a digest of them."""
+    files = {name: (target / name).read_bytes() for name in FILES}
     card = {
         "version": hashlib.sha256(b"".join(files.values())).hexdigest()[:12],
         "bytes": {name: len(content) for name, content in files.items()},
@@ -136,6 +148,7 @@ def write_card(target: Path, facts: dict[str, Any]) -> None:
         "of_picture": {name: list(values) for name, values in OF_PICTURE.items()},
         "of_figure": {name: list(values) for name, values in OF_FIGURE.items()},
         "of_head": {name: list(values) for name, values in OF_HEAD.items()},
+        "head_sizes": list(TOLD),
         "scales": {
             "lab": LAB,
             "lab_middle": LAB_MIDDLE.tolist(),

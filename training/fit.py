@@ -1,4 +1,4 @@
-"""The training loop: goes on from its last checkpoint, logs its curve, stops cleanly."""
+"""The training of the networks of whole pictures: goes on from its last checkpoint, logs its curve, stops cleanly."""
 
 from __future__ import annotations
 
@@ -11,8 +11,8 @@ import torch
 from torch import Tensor, nn
 
 from mosskeeper.core.reading.classes import PARTS
-from training.losses import Losses, head_losses, scene_losses
-from training.networks import FigureNet, HeadNet, SceneNet
+from training.losses import scene_losses
+from training.networks import FigureNet, SceneNet
 from training.samples import OUTSIDE, SHAPES, SMALL_SHAPES, Corpus, Feeder, Shapes
 
 _RATE = 2.5e-3
@@ -21,7 +21,7 @@ _SMALL_UNTIL = 0.5  # of the time: whole pictures are small until then
 _DECAY = 0.997  # of the running mean of the weights
 _KEPT_EVERY = 120.0  # seconds between checkpoints
 _LOGGED_EVERY = 50
-_AMOUNT = {"scene": 16, "head": 36}  # pictures a batch; of heads about this many, of 6 families
+_AMOUNT = 16  # pictures a batch
 
 
 def part_weights(corpus: Corpus) -> Tensor:
@@ -38,9 +38,9 @@ def tensors(batch: dict[str, Any]) -> dict[str, Tensor]:
     return out
 
 
-def networks(kind: str) -> nn.ModuleDict:
+def networks() -> nn.ModuleDict:
     torch.manual_seed(3)
-    made = nn.ModuleDict({"scene": SceneNet(), "figure": FigureNet()} if kind == "scene" else {"head": HeadNet()})
+    made = nn.ModuleDict({"scene": SceneNet(), "figure": FigureNet()})
     return made.to(memory_format=torch.channels_last)
 
 
@@ -53,11 +53,11 @@ def rate(progress: float) -> float:
 class Fit:
     """One run of training: networks, optimiser and running means, which its checkpoint holds."""
 
-    def __init__(self, kind: str, corpus: Path, folder: Path, seconds: float, without: tuple[str, str] | None = None) -> None:
-        self.kind, self.corpus, self.seconds, self.without = kind, corpus, seconds, without
-        self.checkpoint, self.log = folder / f"{kind}.pt", folder / f"{kind}.log"
+    def __init__(self, corpus: Path, folder: Path, seconds: float, without: tuple[str, str] | None = None) -> None:
+        self.corpus, self.seconds, self.without = corpus, seconds, without
+        self.checkpoint, self.log = folder / "scene.pt", folder / "scene.log"
         folder.mkdir(parents=True, exist_ok=True)
-        self.nets = networks(kind)
+        self.nets = networks()
         self.optimiser = torch.optim.AdamW(self.nets.parameters(), lr=_RATE, weight_decay=0.015)
         self.mean = {k: v.clone() for k, v in self.nets.state_dict().items()}
         self.trained, self.steps = 0.0, 0
@@ -78,11 +78,6 @@ class Fit:
         torch.save(state, self.checkpoint.with_suffix(".new"))
         self.checkpoint.with_suffix(".new").replace(self.checkpoint)
 
-    def losses(self, batch: dict[str, Tensor], weights: Tensor) -> Losses:
-        if self.kind == "scene":
-            return scene_losses(self.nets["scene"], self.nets["figure"], batch, weights)
-        return head_losses(self.nets["head"], batch)
-
     def run(self) -> None:
         """Trains until the time is over; what was trained before counts."""
         if self.trained >= self.seconds:
@@ -93,7 +88,7 @@ class Fit:
                 self._train(self.seconds * until, shapes, weights)
 
     def _train(self, until: float, shapes: Shapes, weights: Tensor) -> None:
-        feeder = Feeder(self.kind, self.corpus, self.without, 1000 + self.steps, _AMOUNT[self.kind], shapes)
+        feeder = Feeder(self.corpus, self.without, 1000 + self.steps, _AMOUNT, shapes)
         total: dict[str, float] = {}
         since = self.steps
         last = kept = time.monotonic()
@@ -118,7 +113,7 @@ class Fit:
     def _step(self, batch: dict[str, Tensor], weights: Tensor) -> dict[str, float]:
         for group in self.optimiser.param_groups:
             group["lr"] = rate(self.trained / self.seconds)
-        losses = self.losses(batch, weights)
+        losses = scene_losses(self.nets["scene"], self.nets["figure"], batch, weights)
         self.optimiser.zero_grad(set_to_none=True)
         sum(losses.values()).backward()
         nn.utils.clip_grad_norm_(self.nets.parameters(), 4.0)
@@ -135,6 +130,6 @@ class Fit:
 
     def _report(self, values: dict[str, float]) -> None:
         line = f"{self.steps} {self.trained:.0f}s {self.trained / self.seconds:.2f} " + " ".join(f"{k} {v:.3f}" for k, v in values.items())
-        print(self.kind, line, flush=True)
+        print("scene", line, flush=True)
         with self.log.open("a") as file:
             file.write(line + "\n")

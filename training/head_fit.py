@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import argparse
 import time
 from pathlib import Path
 
@@ -20,7 +19,17 @@ from training.losses import contrast
 _RATE, _WARM, _DECAY = 2.5e-3, 0.01, 0.998
 _AMOUNT = 32
 _TOLD_EVERY, _KEPT_EVERY = 120.0, 180.0  # seconds
-_WEIGHTS = {"expression": 0.8, "hair": 0.5, "subject": 0.4, "view": 0.3, "facial hair": 0.3, "glasses": 0.25}
+_WEIGHTS = {
+    "expression": 0.8,
+    "hair": 0.7,
+    "subject": 0.4,
+    "view": 0.3,
+    "facial hair": 0.3,
+    "glasses": 0.25,
+    "freckles": 0.5,
+    "mark": 0.5,
+    "earrings": 0.3,
+}
 _TESTED = 256
 
 
@@ -162,20 +171,3 @@ class HeadFit:
         print(line, flush=True)
         with self.log.open("a") as file:
             file.write(line + "\n")
-
-
-def main() -> None:
-    parser = argparse.ArgumentParser(
-        description="Trains the network that reads heads closely; stopped at any point, it goes on from there."
-    )
-    parser.add_argument("heads", type=Path, help="folder of heads that `training.heads` drew")
-    parser.add_argument("folder", type=Path, help="where the checkpoint is")
-    parser.add_argument("--minutes", type=float, default=120)
-    parser.add_argument("--threads", type=int, default=1)
-    arguments = parser.parse_args()
-    torch.set_num_threads(arguments.threads)
-    HeadFit(arguments.folder, arguments.minutes * 60).run(Heads.open(arguments.heads))
-
-
-if __name__ == "__main__":
-    main()

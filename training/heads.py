@@ -7,11 +7,9 @@ shards that are there already are kept, so that drawing may be stopped and conti
 
 from __future__ import annotations
 
-import argparse
 import gc
 import json
 import multiprocessing
-import os
 import time
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
@@ -28,9 +26,9 @@ from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.reading.head_crop import crop_matrix, warped
-from mosskeeper.core.words.attributes import ATTRIBUTES
 from training.drawings import figure_facts, landmarks_of
 from training.people import OTHER_POSE, dressed, layout, scene, sibling, somebody
+from training.people import Scene as Place
 
 Rng = np.random.Generator
 STORED, REACH = 192, 2.1  # px of a stored head, head heights that it shows
@@ -62,11 +60,12 @@ for _group, _parts in (
 
 @dataclass(frozen=True)
 class HeadPopulation:
-    """Which heads are drawn. shards : of `SHARD` heads. persons : a multiple of `FAMILY`."""
+    """Which heads are drawn. shards : of `SHARD` heads. persons : a multiple of `FAMILY`. without : a finish and a place never drawn."""
 
     seed: int
     persons: int
     shards: int
+    without: tuple[str, str] | None = None
 
 
 def member(seed: int, number: int) -> Person:
@@ -84,7 +83,7 @@ def _pinned(who: Person, where: Layout, x: float, y: float, share: float) -> Per
     return replace(who, layout=replace(where, pinned=(x, y, share), shift=0.0))
 
 
-def _described(main: Person, other: Person, where: Any, share: float, rng: Rng) -> tuple[Description, str]:
+def _described(main: Person, other: Person, where: Place, share: float, rng: Rng) -> tuple[Description, str]:
     """A picture about `main`, whose head is where and as large as the framing has it."""
     who = dressed(main, rng)
     stands, pose = layout(who, where, rng)
@@ -124,6 +123,13 @@ def _window(middle: NDArray[np.float64], high: float, size: tuple[int, int]) -> 
     return x0, y0, max(x1, x0 + 16), max(y1, y0 + 16)
 
 
+def _scene(rng: Rng, without: tuple[str, str] | None) -> Place:
+    where = scene(rng)
+    while without is not None and (without[0] in where.finish or without[1] == where.place):
+        where = scene(rng)
+    return where
+
+
 def _heads(population: HeadPopulation, shard: int) -> list[dict[str, NDArray[Any]]]:
     rng = np.random.default_rng([population.seed, 43, shard])
     families = rng.permutation(population.persons // FAMILY)
@@ -134,7 +140,7 @@ def _heads(population: HeadPopulation, shard: int) -> list[dict[str, NDArray[Any
         if len(rows) == SHARD:
             break
         if n % _A_PLACE == 0:
-            where, box = scene(rng), None
+            where, box = _scene(rng, population.without), None
             share = _SHARE[where.framing] * float(np.exp(rng.normal() * 0.1))
             high = float(np.exp(rng.uniform(*np.log(_HEAD))))
             width = min(_WIDTHS, key=lambda w: abs(np.log(w * 1.25 * share / high)))
@@ -210,22 +216,3 @@ def draw_heads(folder: Path, population: HeadPopulation, workers: int) -> None:
             drawn += heads
             if n % 20 == 0 or n == len(tasks):
                 print(f"heads: {n} of {len(tasks)} shards, {drawn / (time.monotonic() - began) * 60:.0f} a minute", flush=True)
-
-
-def finishes() -> tuple[str, ...]:
-    return ATTRIBUTES["finish"].values
-
-
-def main() -> None:
-    parser = argparse.ArgumentParser(description="Draws heads for the reader's networks.")
-    parser.add_argument("folder", type=Path)
-    parser.add_argument("--shards", type=int, default=560)
-    parser.add_argument("--persons", type=int, default=3600)
-    parser.add_argument("--seed", type=int, default=7001)
-    parser.add_argument("--workers", type=int, default=os.cpu_count() or 1)
-    arguments = parser.parse_args()
-    draw_heads(arguments.folder, HeadPopulation(arguments.seed, arguments.persons, arguments.shards), arguments.workers)
-
-
-if __name__ == "__main__":
-    main()

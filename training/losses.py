@@ -6,8 +6,8 @@ import torch
 from torch import Tensor
 from torch.nn import functional
 
-from mosskeeper.core.reading.classes import FIGURE, JOINT_COUNT, OF_FIGURE, OF_HEAD, OF_PICTURE, PARTS
-from training.networks import FigureNet, HeadNet, SceneNet, landmarks_of, pooled
+from mosskeeper.core.reading.classes import FIGURE, JOINT_COUNT, OF_FIGURE, OF_PICTURE, PARTS
+from training.networks import FigureNet, SceneNet, pooled
 from training.samples import OUTSIDE
 
 Losses = dict[str, Tensor]
@@ -15,7 +15,6 @@ _STEP = 4  # px of the input per cell of the coarse maps
 _OFFSET = 8.0  # cells per unit of the offset maps
 SIZE = 16.0  # px of the input: the unit of head sizes
 _OF_FIGURE = {"outfit": 0.5, "prop": 0.5, "hair": 0.4, "subject": 0.5, "pose": 0.25}
-_OF_HEAD = {"expression": 1.0, "view": 0.3, "hair": 0.5, "subject": 0.6}
 
 
 def _grid(h: int, w: int) -> tuple[Tensor, Tensor]:
@@ -107,31 +106,6 @@ def _figure_losses(
     named = logits[:, :-JOINT_COUNT]
     out["figure"] = _classes(named, batch["classes"], dict(OF_FIGURE), _OF_FIGURE)
     out["seen"] = 0.4 * functional.binary_cross_entropy_with_logits(logits[:, -JOINT_COUNT:], (state == 2).float())
-    return out
-
-
-def head_losses(net: HeadNet, batch: dict[str, Tensor]) -> Losses:
-    heat, vector = net(batch["x"], batch["context"])
-    seen, classes, colours, face, held, identity = torch.split(vector, net.sizes, 1)
-    state = batch["state"]
-    h, w = heat.shape[2:]
-    weight = (state > 0).float() * (0.3 + 0.7 * (state == 2))
-    at = batch["marks"]
-    target = _gaussians(at * torch.tensor([w, h]), h, w, 1.2).flatten(2)
-    target = target / (target.sum(2, keepdim=True) + 1e-6)
-    log_p = torch.log_softmax(heat.flatten(2), 2)
-    found = landmarks_of(log_p.exp(), h, w)
-    out: Losses = {
-        "marks": 0.25 * (-(target * log_p).sum(2) * weight).sum() / weight.sum(),
-        "places": 20 * ((found - at).abs().sum(2) * weight).sum() / weight.sum(),
-        "seen": 0.4 * functional.binary_cross_entropy_with_logits(seen, (state == 2).float()),
-        "classes": _classes(classes, batch["classes"], dict(OF_HEAD), _OF_HEAD),
-        "face": 1.0 * functional.smooth_l1_loss(face, batch["face"], beta=0.5),
-        "held": 1.5 * functional.smooth_l1_loss(held, batch["held"], beta=0.1),
-        "identity": 0.5 * contrast(identity, batch["person"]),
-    }
-    inked = batch["coloured"][:, None].float()
-    out["colours"] = 2.5 * (functional.smooth_l1_loss(colours, batch["colours"].flatten(1), beta=0.15, reduction="none") * inked).mean()
     return out
 
 

@@ -1,4 +1,4 @@
-"""The reader's networks: `SceneNet` sees a whole picture, `FigureNet` one figure in what it saw, `HeadNet` a head closely.
+"""The reader's networks: `SceneNet` sees a whole picture, `FigureNet` one figure in what it saw.
 
 Inverted residuals after Sandler et al., "MobileNetV2", 2018; a fused decoder after Lin et al., "Feature pyramid networks
 for object detection", 2017; figures by offsets to their heads after Cheng et al., "Panoptic-DeepLab", 2020.
@@ -10,18 +10,7 @@ import torch
 from torch import Tensor, nn
 from torch.nn import functional
 
-from mosskeeper.core.reading.classes import (
-    FIGURE,
-    HEAD_COLOURS,
-    JOINT_COUNT,
-    LANDMARK_COUNT,
-    OF_FIGURE,
-    OF_HEAD,
-    OF_PICTURE,
-    PARTS,
-    POSES_OF_HEAD,
-)
-from mosskeeper.core.reading.head_crop import CONTEXT
+from mosskeeper.core.reading.classes import FIGURE, JOINT_COUNT, OF_FIGURE, OF_PICTURE, PARTS
 
 FEATURES = 48  # channels in which figures are described
 GLOBAL = 96  # of the whole picture
@@ -29,9 +18,6 @@ GROUPS = FIGURE.stop - FIGURE.start
 FINE = len(PARTS) + 6  # at half size: parts, depth, albedo (3), first and second colour
 COARSE = JOINT_COUNT + 4  # at a quarter: joints, heads, offset to the own head (2), log of its size
 POOLED = GROUPS * (FEATURES + 7) + 2 * FEATURES + GLOBAL + 2 * JOINT_COUNT
-FACE = 14
-IDENTITY = 64
-_PLACES = 8  # in a head crop, at which the head network looks for colours
 
 
 def _conv(i: int, o: int, k: int = 3, stride: int = 1, groups: int = 1, act: bool = True) -> nn.Sequential:
@@ -163,91 +149,3 @@ class FigureNet(nn.Module):
 
     def forward(self, seen: Tensor) -> Tensor:
         return self.f(seen)
-
-
-class HeadNet(nn.Module):
-    """(N, 3, 128, 128) RGB in 0…1 and (N, 12) context → landmark maps (N, 30, 64, 64) and everything else in one vector.
-
-    The vector: how surely each landmark is seen, class logits, Lab of skin, hair and eyes (scaled), face geometry
-    (scaled), how the head is held, identity (unit length). The geometry is computed from the landmarks alone and what
-    moves them (how the head is held, subject, expression): a pixel of error in them costs nearly all that tells siblings apart,
-    so their maps have half the crop's size. Geometry and identity are trained anew at the end (`training/refine.py`).
-    """
-
-    sizes = (LANDMARK_COUNT, sum(map(len, OF_HEAD.values())), 3 * len(HEAD_COLOURS), FACE, len(POSES_OF_HEAD), IDENTITY)
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.s1 = _conv(3, 20, 3, 2)
-        self.s2 = nn.Sequential(_conv(20, 40, 3, 2), _Residual(40))
-        self.s3 = nn.Sequential(_conv(40, 80, 3, 2), *(_Residual(80) for _ in range(2)))
-        self.s4 = nn.Sequential(_conv(80, 136, 3, 2), *(_Residual(136) for _ in range(2)))
-        self.f3, self.f2 = _Joined(136, 80, 80), _Joined(80, 40, 56)
-        self.f1 = _Joined(56, 20, 32)
-        self.heat = nn.Conv2d(32, LANDMARK_COUNT, 1)
-        self.native = nn.Conv2d(32 + 20, 24, 3, 2, 1)
-        self.at_marks = nn.Linear(LANDMARK_COUNT * (24 + 24), 192)
-        self.reduce = nn.Conv2d(56, 24, 1)
-        self.places = nn.Conv2d(56, _PLACES, 1)
-        inputs = 2 * 136 + 192 + 3 * LANDMARK_COUNT + _PLACES * (24 + 3) + CONTEXT
-        self.body = nn.Sequential(
-            nn.BatchNorm1d(inputs),
-            nn.Linear(inputs, 320),
-            nn.BatchNorm1d(320),
-            nn.ReLU(True),
-            nn.Dropout(0.1),
-            nn.Linear(320, 288),
-            nn.BatchNorm1d(288),
-            nn.ReLU(True),
-        )
-        seen, classes, colours, _, held, identity = self.sizes
-        self.out = nn.Linear(288, seen + classes + colours + held)
-        self.geometry = _mlp(2 * LANDMARK_COUNT + seen + classes + held, 256, FACE)
-        self.identity = nn.Linear(288 + colours + FACE + classes, identity)
-
-    def forward(self, x: Tensor, context: Tensor) -> tuple[Tensor, Tensor]:
-        heat, shape, h, out = self.look(x, context)
-        face, identity = self.judge(shape, h, out)
-        seen, classes, colours, held = self.parted(out)
-        return heat, torch.cat([seen, classes, colours, face, held, identity], 1)
-
-    def parted(self, out: Tensor) -> tuple[Tensor, ...]:
-        """Landmarks seen, class logits, colours, how the head is held."""
-        return torch.split(out, [*self.sizes[:3], self.sizes[4]], 1)
-
-    def judge(self, shape: Tensor, h: Tensor, out: Tensor) -> tuple[Tensor, Tensor]:
-        """(N, FACE) geometry and (N, IDENTITY) of length 1, from what `look` gave."""
-        seen, classes, colours, held = self.parted(out)
-        moved = [torch.sigmoid(seen), torch.tanh(classes / 4), held]
-        face = self.geometry(torch.cat([shape, *(m.detach() for m in moved)], 1))
-        identity = self.identity(torch.cat([h, colours, face, torch.tanh(classes / 4)], 1))
-        return face, identity / torch.sqrt((identity * identity).sum(1, keepdim=True) + 1e-6)
-
-    def look(self, x: Tensor, context: Tensor) -> tuple[Tensor, Tensor, Tensor, Tensor]:
-        """Landmark maps, places of the landmarks about their middle (N, 60), what was seen (N, 288), and what is told of it."""
-        a = self.s1(x)
-        b = self.s2(a)
-        c = self.s3(b)
-        d = self.s4(c)
-        u = self.f2(self.f3(d, c), b)
-        v = self.f1(u, a)
-        heat = self.heat(v)
-        p = torch.softmax(heat.flatten(2), 2)
-        quarter = functional.avg_pool2d(p.unflatten(2, heat.shape[2:]), 2).flatten(2) * 4
-        reduced = self.reduce(u)
-        marked = torch.cat([self.native(torch.cat([v, a], 1)), reduced], 1).flatten(2).transpose(1, 2)
-        marks = self.at_marks(torch.matmul(quarter, marked).flatten(1))
-        # the picture's own colours at the landmarks, and where the network looks for skin, hair and light
-        colours_at = torch.matmul(p, functional.avg_pool2d(x, 2).flatten(2).transpose(1, 2)).flatten(1)
-        looked = torch.softmax(self.places(u).flatten(2), 2)
-        seen_there = torch.matmul(looked, torch.cat([reduced, functional.avg_pool2d(x, 4)], 1).flatten(2).transpose(1, 2)).flatten(1)
-        h = self.body(torch.cat([_means(d), marks, colours_at, seen_there, context], 1))
-        at = landmarks_of(p, heat.shape[2], heat.shape[3])
-        shape = (at - at.mean(1, keepdim=True)) * 6
-        return heat, shape.flatten(1), h, self.out(h)
-
-
-def landmarks_of(p: Tensor, h: int, w: int) -> Tensor:
-    """(N, K, 2) expected places of probability maps (N, K, h·w), in 0…1 of the crop."""
-    y, x = torch.meshgrid((torch.arange(h, dtype=p.dtype) + 0.5) / h, (torch.arange(w, dtype=p.dtype) + 0.5) / w, indexing="ij")
-    return torch.stack([(p * x.flatten()).sum(2), (p * y.flatten()).sum(2)], 2)

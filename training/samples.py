@@ -1,4 +1,4 @@
-"""Batches for the networks out of the shards of `drawings`."""
+"""Batches for the networks of whole pictures out of the shards of `drawings`."""
 
 from __future__ import annotations
 
@@ -16,9 +16,8 @@ from mosskeeper.core.illustrator.face import LANDMARKS
 from mosskeeper.core.illustrator.skeleton import JOINTS
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.classes import FIGURE, OF_PICTURE, UNKNOWN
-from mosskeeper.core.reading.head_crop import REACH, SIDE
 from training.augment import affine, covered, other_hand, photometric, random_ground, resampled
-from training.drawings import FIRST_COLOUR, HEAD_REACH, HEAD_SIDE, SECOND_COLOUR, UNNAMED
+from training.drawings import FIRST_COLOUR, SECOND_COLOUR, UNNAMED
 
 Rng = np.random.Generator
 Batch = dict[str, NDArray[Any]]
@@ -43,14 +42,11 @@ class Corpus:
 
     shards: list[dict[str, NDArray[Any]]]
     rows: NDArray[np.int64]  # (N, 2) shard, row
-    heads: NDArray[np.int64]  # (M, 2) shard, head
-    families: dict[int, dict[int, list[int]]]  # family → person → indices into heads
 
     @staticmethod
     def open(folder: Path, without: tuple[str, str] | None = None) -> Corpus:
         """The shards of `folder`; `without` leaves one finish and one place out."""
-        shards, rows, heads = [], [], []
-        families: dict[int, dict[int, list[int]]] = {}
+        shards, rows = [], []
         for path in sorted(p.parent for p in folder.glob("*/done")):
             k = len(shards)
             shard = {f.stem: np.load(f, mmap_mode="r") for f in path.glob("*.npy")}
@@ -62,11 +58,7 @@ class Corpus:
                 keep &= shard["of_picture"][:, finish] != OF_PICTURE["finish"].index(without[0])
                 keep &= shard["of_picture"][:, place] != OF_PICTURE["place"].index(without[1])
             rows += [(k, int(i)) for i in np.flatnonzero(keep)]
-            for i, (row, person) in enumerate(zip(shard["head_row"], shard["head_person"], strict=True)):
-                if keep[row]:
-                    families.setdefault(int(person) // 2, {}).setdefault(int(person), []).append(len(heads))
-                    heads.append((k, i))
-        return Corpus(shards, np.array(rows), np.array(heads), families)
+        return Corpus(shards, np.array(rows))
 
 
 def scene(corpus: Corpus, index: int, size: tuple[int, int], rng: Rng | None) -> dict[str, Any]:
@@ -186,85 +178,25 @@ def scene_batch(corpus: Corpus, indices: NDArray[np.int64], size: tuple[int, int
     return batch
 
 
-def head(corpus: Corpus, index: int, rng: Rng | None) -> dict[str, Any]:
-    """One head for HeadNet with its targets."""
-    k, i = corpus.heads[index]
-    shard = corpus.shards[k]
-    image = np.asarray(shard["head_image"][i])
-    scale, turn, flip, centre = SIDE / HEAD_SIDE * HEAD_REACH / REACH, 0.0, False, np.full(2, HEAD_SIDE / 2)
-    if rng is not None:
-        scale *= float(np.exp(rng.normal() * 0.09))
-        turn, flip = float(rng.normal() * 9), bool(rng.uniform() < 0.5)
-        centre = centre + rng.normal(size=2) * 0.05 * HEAD_SIDE / HEAD_REACH
-    matrix = affine((float(centre[0]), float(centre[1])), (SIDE, SIDE), scale, turn, flip)
-    x = resampled(image, matrix, (SIDE, SIDE), cv2.BORDER_CONSTANT)
-    marks = np.asarray(shard["head_landmarks"][i], np.float32) @ matrix[:, :2].T.astype(np.float32) + matrix[:, 2].astype(np.float32)
-    state = np.asarray(shard["head_state"][i])
-    held = np.asarray(shard["head_held"][i], np.float32).copy()
-    classes = np.asarray(shard["head_head_classes"][i], np.int64)
-    if flip:
-        marks, state = marks[FLIPPED_MARKS], state[FLIPPED_MARKS]
-        held[[0, 2]] *= -1
-    held[2] += np.deg2rad(-turn if flip else turn)
-    coloured = True
-    if rng is not None:
-        if rng.uniform() < 0.35:  # as small heads are seen
-            small = int(SIDE * rng.uniform(0.3, 0.9))
-            x = cv2.resize(cv2.resize(x, (small, small), interpolation=cv2.INTER_AREA), (SIDE, SIDE), interpolation=cv2.INTER_LINEAR)
-        x, coloured = photometric(x, rng)
-        if rng.uniform() < 0.08:
-            hidden = covered(x, rng)
-            at = marks.astype(int).clip(0, SIDE - 1)
-            state = np.where((state == 2) & hidden[at[:, 1], at[:, 0]], 1, state)
-    state = np.where(((marks >= 0) & (marks < SIDE)).all(1), state, 0)
-    lab = rgb_to_lab(np.asarray(shard["head_colours"][i], np.float32)[:3])
-    return {
-        "x": (x * 255).astype(np.uint8),
-        "context": np.asarray(shard["head_context"][i], np.float32),
-        "marks": marks / SIDE,
-        "state": state,
-        "classes": classes,
-        "colours": (lab - LAB_MIDDLE) / np.float32(LAB_SPREAD),
-        "coloured": coloured,
-        "face": (np.asarray(shard["head_face"][i], np.float32) - FACE_MIDDLE) / FACE_SPREAD,
-        "held": held,
-        "person": np.int64(shard["head_person"][i]),
-        "size": np.float32(shard["head_size"][i]),
-    }
-
-
-def head_batch(corpus: Corpus, indices: list[int], rng: Rng | None) -> Batch:
-    rows = [head(corpus, n, rng) for n in indices]
-    return {name: np.stack([row[name] for row in rows]) for name in rows[0]}
-
-
-def _feed(queue: Any, kind: str, folder: Path, without: tuple[str, str] | None, seed: int, amount: int, shapes: Shapes) -> None:
+def _feed(queue: Any, folder: Path, without: tuple[str, str] | None, seed: int, amount: int, shapes: Shapes) -> None:
     cv2.setNumThreads(1)
     rng = np.random.default_rng(seed)
     corpus = Corpus.open(folder, without)
-    families = np.array(sorted(f for f, persons in corpus.families.items() if len(persons) == 2))
     order: list[int] = []
     while True:
-        if kind == "scene":
-            if len(order) < amount:
-                order = rng.permutation(len(corpus.rows)).tolist()
-            indices, order = np.array(order[:amount]), order[amount:]
-            queue.put(scene_batch(corpus, indices, shapes[int(rng.choice(3, p=(0.6, 0.2, 0.2)))], rng))
-        else:
-            chosen: list[int] = []
-            for family in rng.choice(families, amount // 6, replace=False):
-                for of_person in corpus.families[int(family)].values():
-                    chosen += rng.permutation(of_person)[:3].tolist()
-            queue.put(head_batch(corpus, chosen, rng))
+        if len(order) < amount:
+            order = rng.permutation(len(corpus.rows)).tolist()
+        indices, order = np.array(order[:amount]), order[amount:]
+        queue.put(scene_batch(corpus, indices, shapes[int(rng.choice(3, p=(0.6, 0.2, 0.2)))], rng))
 
 
 class Feeder:
     """Batches made by a process of their own."""
 
-    def __init__(self, kind: str, folder: Path, without: tuple[str, str] | None, seed: int, amount: int, shapes: Shapes = SHAPES) -> None:
+    def __init__(self, folder: Path, without: tuple[str, str] | None, seed: int, amount: int, shapes: Shapes = SHAPES) -> None:
         context = mp.get_context("fork")
         self._queue = context.Queue(5)
-        self._process = context.Process(target=_feed, args=(self._queue, kind, folder, without, seed, amount, shapes), daemon=True)
+        self._process = context.Process(target=_feed, args=(self._queue, folder, without, seed, amount, shapes), daemon=True)
         self._process.start()
 
     def __next__(self) -> Batch:

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from training.drawings import Population
-from training.people import OTHER_POSE, person, picture, scene
+from training.heads import FAMILY, member
+from training.people import OTHER_POSE, picture, scene
 
 from mosskeeper.core.illustrator.description import Description
 from mosskeeper.core.illustrator.draw import draw
@@ -18,7 +19,7 @@ from mosskeeper.core.takes.take import make_take
 from mosskeeper.demo import scenario
 
 SIZES = ((512, 640), (512, 512), (640, 512))
-HELD_OUT = Population(seed=4052, persons=125, each=4)
+HELD_OUT = Population(seed=4052, persons=31 * FAMILY, each=4)
 
 
 @dataclass(frozen=True)
@@ -40,7 +41,7 @@ def drawings(numbers: range, finish: str | None = None, place: str | None = None
         number = n % population.persons
         others = [int(k) for k in rng.integers(0, population.persons, 2)]
         where = scene(rng, finish, place)
-        described, poses = picture(person(population.seed, number), [person(population.seed, k) for k in others], where, rng)
+        described, poses = picture(member(population.seed, number), [member(population.seed, k) for k in others], where, rng)
         drawing = draw(described, SIZES[int(rng.choice(3, p=(0.7, 0.15, 0.15)))])
         yield Known(drawing.image, drawing, described, poses, [number, *others][: len(drawing.shown)])
 

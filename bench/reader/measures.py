@@ -41,6 +41,7 @@ class Gathered:
     joints: list[bool] = field(default_factory=list)
     sure_joints: list[bool] = field(default_factory=list)
     landmarks: list[float] = field(default_factory=list)
+    faces: list[tuple[NDArray[np.float64], NDArray[np.float64]]] = field(default_factory=list)  # measures as drawn, as read
     depth: list[float] = field(default_factory=list)
     colour: dict[str, list[float]] = field(default_factory=lambda: defaultdict(list))
     right: dict[str, list[bool]] = field(default_factory=lambda: defaultdict(list))
@@ -51,7 +52,7 @@ class Gathered:
     def merge(self, other: Gathered) -> None:
         self.inter, self.union = self.inter + other.inter, self.union + other.union
         self.figure = [a + b for a, b in zip(self.figure, other.figure, strict=True)]
-        for name in ("joints", "sure_joints", "landmarks", "depth", "found", "identities"):
+        for name in ("joints", "sure_joints", "landmarks", "faces", "depth", "found", "identities"):
             getattr(self, name).extend(getattr(other, name))
         for name in ("colour", "right"):
             for key, values in getattr(other, name).items():
@@ -143,6 +144,8 @@ def _figure(known: Known, shown: Shown, pose: str, read: FigureRead, size: tuple
     if read.landmarks is None:
         return
     _landmarks(shown, read, size, known, into)
+    if read.face is not None:
+        into.faces.append((who.face.as_array(), read.face.as_array()))
     truth = {
         "skin": colours.named(colours.SKINS, who.skin),
         "hair colour": colours.named(colours.HAIR_COLOURS, who.hair_colour),

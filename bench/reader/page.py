@@ -19,7 +19,8 @@ def write(rows: list[Row]) -> None:
     lines = [f"| {r.row} | {r.aim.replace('<=', '≤').replace('>=', '≥')} | {r.value:.3g} {r.unit} | {verdict[r.holds]} |" for r in rows]
     trained = ", ".join(f"{kind} {told['minutes']:g} min, {told['steps']} steps" for kind, told in card["training"].items())
     head = (
-        f"Weights `{card['version']}`, trained on {card['data']['drawings']} drawings of {card['data']['persons']} persons ({trained}).\n\n"
+        f"Weights `{card['version']}`, trained on {card['data']['drawings']} drawings of {card['data']['persons']} persons "
+        f"and {card['data']['heads']} heads ({trained}).\n\n"
     )
     table = "| measured | aim | reached | |\n| --- | --- | --- | --- |\n" + "\n".join(lines) + "\n"
     kept = PAGE.read_text().split(_MARK)[0] if PAGE.exists() else "# The reader\n\n"

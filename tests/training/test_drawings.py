@@ -8,10 +8,9 @@ import pytest
 from training.augment import affine, other_hand, photometric
 from training.drawings import FIRST_COLOUR, SHARD, Population, make, sample
 from training.people import person, picture, scene
-from training.samples import FLIPPED_JOINTS, FLIPPED_MARKS, OUTSIDE, Corpus, head, head_batch, scene_batch
+from training.samples import FLIPPED_JOINTS, FLIPPED_MARKS, OUTSIDE, Corpus, scene_batch
 
 from mosskeeper.core.illustrator.draw import draw
-from mosskeeper.core.illustrator.face import LANDMARKS
 from mosskeeper.core.reading.classes import FIGURE, OF_FIGURE, OF_HEAD, OF_PICTURE, PARTS
 from mosskeeper.core.reading.head_crop import SIDE, crop_matrix, warped
 
@@ -47,7 +46,7 @@ def test_a_row_knows_where_everything_is() -> None:
     rng = np.random.default_rng(4)
     described, poses = picture(person(1, 4), [], scene(rng, place="kitchen"), rng)
     drawing = draw(described, (256, 320), with_albedo=True)
-    row, heads = sample(drawing, described, poses, [4], (256, 320))
+    row = sample(drawing, described, poses, [4], (256, 320))
     assert row["image"].shape == (320, 256, 3) and row["parts"].max() < len(PARTS)
     assert np.array_equal(row["joints"][0], drawing.joints.astype(np.float32))
     assert OF_PICTURE["place"][row["of_picture"][0]] == "kitchen"
@@ -56,9 +55,6 @@ def test_a_row_knows_where_everything_is() -> None:
     coloured = row["albedo"][(row["figures"] & FIRST_COLOUR) > 0]
     assert len(coloured) > 50
     assert np.abs(coloured - np.array(described.colour_a) * 255).max() <= 4
-    for one in heads:
-        seen = one["landmarks"][one["state"] == 2]
-        assert np.abs(seen - seen.mean(0)).max() < one["image"].shape[0]
 
 
 @pytest.mark.statistics
@@ -89,28 +85,6 @@ def test_a_batch_follows_its_pictures(corpus: Corpus) -> None:
     assert len(batch["joints"]) == len(batch["rows"]) == len(batch["masks"]) == len(batch["classes"])
     seen = batch["joints"][batch["state"] == 2]
     assert (seen >= 0).all() and (seen <= (144, 176)).all()
-
-
-def test_a_mirrored_head_has_its_sides_exchanged(corpus: Corpus) -> None:
-    plain = head(corpus, 0, None)
-    for seed in range(40):
-        turned = head(corpus, 0, np.random.default_rng(seed))
-        if np.sign(turned["held"][0]) != np.sign(plain["held"][0]):
-            right, left = LANDMARKS.index("right pupil"), LANDMARKS.index("left pupil")
-            assert np.sign(turned["marks"][right][0] - turned["marks"][left][0]) == np.sign(
-                plain["marks"][right][0] - plain["marks"][left][0]
-            )
-            break
-    else:
-        pytest.fail("no head was mirrored")
-
-
-def test_a_batch_of_heads_holds_both_siblings(corpus: Corpus) -> None:
-    family = next(persons for persons in corpus.families.values() if len(persons) == 2)
-    chosen = [n for heads in family.values() for n in heads]
-    batch = head_batch(corpus, chosen, np.random.default_rng(0))
-    assert len(set(batch["person"].tolist())) == 2 and len(set((batch["person"] // 2).tolist())) == 1
-    assert batch["x"].shape[1:] == (SIDE, SIDE, 3)
 
 
 def test_mirroring_twice_changes_nothing() -> None:

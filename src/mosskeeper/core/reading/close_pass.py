@@ -3,7 +3,8 @@
 1. Two looks of the network, the second mirrored, averaged.
 2. Landmarks refined on gradients.
 3. The face's measures by a small network from the refined landmarks and what moves them.
-4. Identity: all of it in a space in which what differs within a person is as large everywhere, weighted by what differs between
+4. A second opinion of attributes and colours by another small network, from the head laid by its landmarks.
+5. Identity: all of it in a space in which what differs within a person is as large everywhere, weighted by what differs between
    persons (probabilistic linear discriminant analysis; Ioffe, 2006).
 """
 
@@ -11,21 +12,23 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.face import LANDMARKS
 from mosskeeper.core.pictures.colour import lab_to_rgb
+from mosskeeper.core.reading.aligned import aligned_row
 from mosskeeper.core.reading.classes import HEAD_COLOURS
 from mosskeeper.core.reading.head_crop import REACH, SIDE, crop_matrix, warped
 from mosskeeper.core.reading.landmark_cascade import refined, shape_of
+from mosskeeper.core.reading.weights import Weights
 
 F32 = NDArray[np.float32]
 MIRRORED = [LANDMARKS.index(n.replace("right", "?").replace("left", "right").replace("?", "left")) for n in LANDMARKS]
 _UPRIGHT_FROM = 0.2  # radians of tilt from which a head is looked at once more, upright
 _MOST_TILT = 0.6
+_LARGE = 90.0  # px of a head's height from which it is seen as sharp as the networks can tell
 
 
 @dataclass(frozen=True)
@@ -90,18 +93,33 @@ def face_row(shape: NDArray[np.float64], look: Looked, beside: F32) -> F32:
     return np.concatenate([shape.ravel() * 6, look.spread, look.face, beside]).astype(np.float32)
 
 
-def identity_row(look: Looked, face: F32, beside: F32) -> F32:
-    """What an identity is made of, before it is projected. face : (14,) scaled measures."""
-    return np.concatenate([look.identity * 4, face, look.colours * 2, beside[3:]]).astype(np.float32)
+def aligned_inputs(rgb_u8: NDArray[np.uint8], marks: NDArray[np.float64], height: float, look: Looked, shape: F32) -> F32:
+    """What the network of attributes and colours sees. marks : px, refined. shape : of the mean face, see `aligned`."""
+    size = np.float32(np.log(min(height, _LARGE) / _LARGE))
+    return np.concatenate([aligned_row(rgb_u8, marks, shape), look.held, [size]]).astype(np.float32)
 
 
-def of_two_layers(row: F32, arrays: Mapping[str, Any], name: str) -> F32:
+def agreed(look: Looked, again: F32) -> tuple[F32, F32]:
+    """Class logits and scaled colours of two opinions: of the looks, and of the network of the aligned head (`again`)."""
+    classes, colours = again[: -look.colours.size], again[-look.colours.size :]
+    return look.classes + classes, (look.colours + colours) * np.float32(0.5)
+
+
+def identity_row(look: Looked, face: F32, colours: F32, named: F32) -> F32:
+    """What an identity is made of, before it is projected.
+
+    face : (14,) scaled measures. colours : (9,) scaled Lab. named : probabilities of all attributes' values.
+    """
+    return np.concatenate([look.identity * 4, face, colours * 2, named]).astype(np.float32)
+
+
+def of_two_layers(row: F32, arrays: Mapping[str, F32], name: str) -> F32:
     """A network of one hidden layer, out of plain arrays."""
     hidden = np.maximum(row @ arrays[f"{name}_w1"] + arrays[f"{name}_b1"], 0)
     return np.asarray(hidden @ arrays[f"{name}_w2"] + arrays[f"{name}_b2"], np.float32)
 
 
-def projected(row: F32, arrays: Mapping[str, Any]) -> F32:
+def projected(row: F32, arrays: Mapping[str, F32]) -> F32:
     """(64,) of length 1: an identity, whose cosine tells how alike two persons are."""
     who = (row - arrays["identity_middle"]) @ arrays["identity_projection"]
     return np.asarray(who / max(float(np.linalg.norm(who)), 1e-6), np.float32)
@@ -120,8 +138,8 @@ class Close:
     identity: F32  # (64,) of length 1
 
 
-def look_closely(rgb_u8: NDArray[np.uint8], centre: tuple[float, float], height: float, weights: Any) -> Close:
-    """Reads the head of `height` px about `centre` in a picture (H, W, 3). weights : `core.reading.weights.Weights`."""
+def look_closely(rgb_u8: NDArray[np.uint8], centre: tuple[float, float], height: float, weights: Weights) -> Close:
+    """Reads the head of `height` px about `centre` in a picture (H, W, 3)."""
     first, matrix = _look(rgb_u8, centre, height, weights, 0.0)
     tilt = float(np.clip(first.held[2], -_MOST_TILT, _MOST_TILT))
     look = first
@@ -134,22 +152,24 @@ def look_closely(rgb_u8: NDArray[np.uint8], centre: tuple[float, float], height:
     beside = beside_of(look, lists)
     marks = refined(rgb_u8, marks, height, tilt, beside, arrays["cascade"])
     face = of_two_layers(face_row(shape_of(marks, height, tilt), look, beside), arrays, "face")
-    lab = look.colours.reshape(-1, 3) * scales["lab_spread"] + np.asarray(scales["lab_middle"])
+    again = of_two_layers(aligned_inputs(rgb_u8, marks, height, look, arrays["aligned_shape"]), arrays, "aligned")
+    named, colours = agreed(look, again)
+    lab = colours.reshape(-1, 3) * scales["lab_spread"] + np.asarray(scales["lab_middle"])
     rgb = lab_to_rgb(lab.astype(np.float32))
     sure = 1 / (1 + np.exp(-np.clip(look.seen, -30, 30))) * np.clip(1.15 - np.exp(look.spread), 0, 1)
     return Close(
         marks,
         sure.astype(np.float32),
-        look.classes,
+        named,
         {name: (float(r), float(g), float(b)) for name, (r, g, b) in zip(HEAD_COLOURS, rgb, strict=True)},
         np.asarray(np.clip(face, -2.2, 2.2) * np.asarray(scales["face_spread"]) + np.asarray(scales["face_middle"]), np.float32),
         (float(np.clip(look.held[0], -1, 1)), float(np.clip(look.held[1], -1, 1)), tilt),
-        projected(identity_row(look, face, beside), arrays),
+        projected(identity_row(look, face, colours, probabilities(named, lists)), arrays),
     )
 
 
 def _look(
-    rgb_u8: NDArray[np.uint8], centre: tuple[float, float], height: float, weights: Any, tilt: float
+    rgb_u8: NDArray[np.uint8], centre: tuple[float, float], height: float, weights: Weights, tilt: float
 ) -> tuple[Looked, NDArray[np.float64]]:
     matrix = crop_matrix(centre, height * REACH, SIDE, tilt)
     return looked(lambda x: weights.run("close", x=x), warped(rgb_u8, matrix, SIDE), weights.card.head_sizes), matrix

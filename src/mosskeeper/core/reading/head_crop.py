@@ -6,12 +6,9 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.pictures.resample import fitted
-
 SIDE = 128  # px of the crop
 REACH = 1.8  # head heights that it shows
 PAPER = (235, 228, 214)  # what lies beyond the picture's border
-CONTEXT = 12
 
 
 def crop_matrix(centre: tuple[float, float], reach: float, side: int, tilt: float = 0.0) -> NDArray[np.float64]:
@@ -44,10 +41,3 @@ def warped(rgb_u8: NDArray[np.uint8], matrix: NDArray[np.float64], side: int) ->
 def _corners(matrix: NDArray[np.float64], side: int) -> NDArray[np.float64]:
     square = np.array([[0, 0], [side, 0], [0, side], [side, side]], float)
     return np.asarray((square - matrix[:, 2]) @ np.linalg.inv(matrix[:, :2]).T)
-
-
-def context_of(rgb_u8: NDArray[np.uint8]) -> NDArray[np.float32]:
-    """(12,) the whole picture's colours, by which the light is judged: mean, deviation, 5th and 95th percentile a channel."""
-    small = fitted(rgb_u8, (48, 48)).reshape(-1, 3).astype(np.float32) / 255
-    low, high = np.percentile(small, (5, 95), axis=0)
-    return np.concatenate([small.mean(0), small.std(0), low, high]).astype(np.float32)

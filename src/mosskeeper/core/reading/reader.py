@@ -12,8 +12,7 @@ from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, H
 from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
 from mosskeeper.core.pictures.resample import fitted, linear
 from mosskeeper.core.reading.classes import UNKNOWN
-from mosskeeper.core.reading.head_crop import context_of
-from mosskeeper.core.reading.head_pass import Close, look_closely
+from mosskeeper.core.reading.close_pass import look_closely
 from mosskeeper.core.reading.palette import read_palette
 from mosskeeper.core.reading.reading import FigureRead, Reading, Rgb
 from mosskeeper.core.reading.scene_pass import FigureFound, SceneFound, look
@@ -38,8 +37,7 @@ def read(picture: NDArray[np.uint8], weights: Weights | None = None) -> Reading:
     weights = weights or shipped()
     rgb = _reduced(np.ascontiguousarray(picture[:, :, :3]))
     seen = look(rgb, weights)
-    context = context_of(rgb)
-    figures = tuple(_figure(rgb, found, context, weights) for found in seen.figures[:MOST_READ])
+    figures = tuple(_figure(rgb, found, weights) for found in seen.figures[:MOST_READ])
     told = _told(_named(seen.picture, weights.card.of_picture))
     if not figures:
         return Reading(read_palette(rgb), told, depth=seen.depth, parts=_parts(seen), reader="drawings", version=weights.card.version)
@@ -73,7 +71,7 @@ def _parts(seen: SceneFound) -> NDArray[np.uint8]:
     return np.asarray(fine.argmax(2), np.uint8)
 
 
-def _figure(rgb_u8: NDArray[np.uint8], found: FigureFound, context: F32, weights: Weights) -> FigureRead:
+def _figure(rgb_u8: NDArray[np.uint8], found: FigureFound, weights: Weights) -> FigureRead:
     h, w = rgb_u8.shape[:2]
     size = np.array([w, h])
     named = _named(found.named, weights.card.of_figure)
@@ -85,7 +83,7 @@ def _figure(rgb_u8: NDArray[np.uint8], found: FigureFound, context: F32, weights
     mask = found.mask > 0.5
     box = _box(mask)
     x, y, height = found.head
-    close = _closely(rgb_u8, (x, y), height, context, weights) if height > _SMALL_HEAD else None
+    close = look_closely(rgb_u8, (x, y), height, weights) if height > _SMALL_HEAD else None
     if close is None:
         attributes = _told(named) | _colour_names(colours, weights)
         head = (x / w, y / h, height / h) if height else None
@@ -112,13 +110,6 @@ def _figure(rgb_u8: NDArray[np.uint8], found: FigureFound, context: F32, weights
         close.identity,
         face_sure,
     )
-
-
-def _closely(rgb_u8: NDArray[np.uint8], centre: tuple[float, float], height: float, context: F32, weights: Weights) -> Close:
-    """The head, cut twice: the second time upright and where the first look found it."""
-    first = look_closely(rgb_u8, centre, height, context, weights)
-    tilt = float(np.clip(first.held[2], -0.6, 0.6)) if abs(first.held[2]) > 0.2 else 0.0
-    return look_closely(rgb_u8, centre, height, context, weights, tilt) if tilt else first
 
 
 def _box(mask: NDArray[np.bool_]) -> tuple[float, float, float, float]:

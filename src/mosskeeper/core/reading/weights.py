@@ -28,7 +28,7 @@ class Card:
     of_picture: dict[str, tuple[str, ...]]
     of_figure: dict[str, tuple[str, ...]]
     of_head: dict[str, tuple[str, ...]]
-    landmarks: int  # how many of LANDMARKS they read, from the first
+    head_sizes: tuple[int, ...]  # of the parts of what is told of a head: landmarks seen, classes, colours, face, how it is held
     scales: dict[str, Any]
     identity: dict[str, Any]
     colour_errors: dict[str, float]  # Lab, median on persons that were not trained on
@@ -46,7 +46,7 @@ def card_of(folder: Path) -> Card:
         lists("of_picture"),
         lists("of_figure"),
         lists("of_head"),
-        told.get("landmarks", 30),
+        tuple(told["head_sizes"]),
         told["scales"],
         told.get("identity", {}),
         told.get("colour_errors", {}),
@@ -54,7 +54,7 @@ def card_of(folder: Path) -> Card:
 
 
 class Weights:
-    """The three networks of one folder."""
+    """The networks of one folder, and the arrays of what is computed from what they see of a head."""
 
     def __init__(self, folder: Path) -> None:
         self.card = card_of(folder)
@@ -63,8 +63,10 @@ class Weights:
         options.log_severity_level = 3
         self._sessions = {
             name: onnxruntime.InferenceSession(str(folder / f"{name}.onnx"), options, providers=["CPUExecutionProvider"])
-            for name in ("scene", "figure", "head")
+            for name in ("scene", "figure", "close")
         }
+        with np.load(folder / "close.npz") as kept:
+            self.arrays: dict[str, NDArray[np.float32]] = {name: kept[name].astype(np.float32) for name in kept.files}
 
     def run(self, name: str, **inputs: NDArray[np.float32]) -> Arrays:
         return list(self._sessions[name].run(None, inputs))
