@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mosskeeper.core.continuity.drift import Drift, between, drift
+from mosskeeper.core.continuity.drift import Drift, between, drift, pooled
 from mosskeeper.core.continuity.measures import agreement, rank_correlation, ssim
 from mosskeeper.core.illustrator.description import Description, Face, Layout
 from mosskeeper.core.illustrator.draw import draw
@@ -70,10 +70,27 @@ def test_hair_of_another_colour_is_told_as_hair() -> None:
     assert "hair" in found.changed and "skin" not in found.changed
 
 
-def test_the_nearest_anchor_counts() -> None:
-    far = figure(identity=np.eye(64, dtype=np.float32)[1], colours={**figure().colours, "skin": (0.2, 0.1, 0.1)})
-    assert drift(figure(), [far, figure()]) == drift(figure(), [figure()])
-    assert drift(figure(), [far]).distance > drift(figure(), [figure()]).distance  # type: ignore[union-attr]
+def test_several_anchors_count_as_one_person() -> None:
+    """What each anchor's reading has wrong is wrong in another way: together they are nearer than either."""
+    right, left = (np.eye(64, dtype=np.float32)[0] + side * 0.4 * np.eye(64, dtype=np.float32)[1] for side in (1, -1))
+    anchors = [figure(identity=one / np.float32(np.linalg.norm(one))) for one in (right, left)]
+    subject = figure(identity=np.eye(64, dtype=np.float32)[0])
+    together = drift(subject, anchors)
+    assert together is not None and together.distance == pytest.approx(0, abs=1e-5)
+    assert all(drift(subject, [one]).distance > 0.05 for one in anchors)  # type: ignore[union-attr]
+    stranger = figure(identity=np.eye(64, dtype=np.float32)[2])
+    assert drift(stranger, anchors).distance > drift(subject, [anchors[0]]).distance  # type: ignore[union-attr]
+
+
+def test_colours_and_attributes_of_several_readings_are_their_means() -> None:
+    bright, dark = (
+        figure(colours={**figure().colours, "skin": (v, v, v)}, attributes={"glasses": told})
+        for v, told in ((0.8, {"yes": 1.0}), (0.2, {"no": 1.0}))
+    )
+    one = pooled([bright, dark])
+    assert 0.2 < one.colours["skin"][0] < 0.8
+    assert one.attributes["glasses"] == {"no": 0.5, "yes": 0.5}
+    assert pooled([bright]) is bright
 
 
 @pytest.mark.parametrize(

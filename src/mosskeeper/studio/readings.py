@@ -227,7 +227,7 @@ def _referred(recipe: Recipe) -> list[str]:
 
 
 def drift_of(session: Session, sha256: str, anchors: list[str]) -> Drift | None:
-    """How far the main figure of a picture is from the nearest of the anchors; None where that cannot be told, or it is one itself."""
+    """How far the main figure of a picture is from the anchors, pooled; None where that cannot be told, or it is one itself."""
     if not anchors or sha256 in anchors:
         return None
     return drift(of_picture(session, sha256).main, [of_picture(session, anchor).main for anchor in anchors])

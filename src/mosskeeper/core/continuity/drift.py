@@ -6,13 +6,14 @@ persons that the reader was not trained on; they come with its weights (`trainin
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from mosskeeper.core.illustrator.description import Face
 from mosskeeper.core.illustrator.vocabulary.outfits import has_hood
-from mosskeeper.core.pictures.colour import rgb_to_lab
+from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
 from mosskeeper.core.reading.photo_reader import LIMIT
 from mosskeeper.core.reading.reading import SURE, FigureRead
 from mosskeeper.core.reading.weights import card
@@ -82,11 +83,42 @@ def combined(parts: Mapping[str, float], fitted: Mapping[str, float]) -> float:
 
 
 def drift(subject: FigureRead | None, anchors: Iterable[FigureRead | None]) -> Drift | None:
-    """How far a subject is from the nearest of its anchors; None where no face was read in it, or in any anchor."""
+    """How far a subject is from its anchors, taken as one person; None where no face was read in it, or in any anchor."""
     if subject is None or not _comparable(subject):
         return None
-    found = [between(subject, anchor) for anchor in anchors if anchor is not None and _comparable(anchor) and _alike(subject, anchor)]
-    return min(found, key=lambda one: one.distance) if found else None
+    read = [anchor for anchor in anchors if anchor is not None and _comparable(anchor) and _alike(subject, anchor)]
+    return between(subject, pooled(read)) if read else None
+
+
+def pooled(readings: Sequence[FigureRead]) -> FigureRead:
+    """Several readings of one person by the same reader as one: what is wrong in each is wrong in another way, and their mean is nearer.
+
+    Identity, face and colours are means; of each attribute the probabilities are. All else is the first's.
+    """
+    if len(readings) == 1:
+        return readings[0]
+    who = np.mean([one.identity for one in readings if one.identity is not None], axis=0)
+    if len(who) != _PHOTO:  # theirs are of no fixed length
+        who = who / max(float(np.linalg.norm(who)), 1e-6)
+    faces = [one.face.as_array() for one in readings if one.face is not None]
+    colours = {name: [one.colours[name] for one in readings if name in one.colours] for name in COLOURED}
+    return replace(
+        readings[0],
+        identity=np.asarray(who, np.float32),
+        face=Face.from_array(np.mean(faces, axis=0)) if faces else None,
+        colours={name: _mean_colour(values) for name, values in colours.items() if values},
+        attributes={name: _mean_of(readings, name) for name in sorted({name for one in readings for name in one.attributes})},
+    )
+
+
+def _mean_colour(values: Sequence[tuple[float, float, float]]) -> tuple[float, float, float]:
+    r, g, b = lab_to_rgb(rgb_to_lab(np.asarray(values, np.float32)).mean(0))
+    return float(r), float(g), float(b)
+
+
+def _mean_of(readings: Sequence[FigureRead], name: str) -> dict[str, float]:
+    told = [one.attributes[name] for one in readings if name in one.attributes]
+    return {value: sum(one.get(value, 0.0) for one in told) / len(told) for value in sorted({value for one in told for value in one})}
 
 
 def between(a: FigureRead, b: FigureRead) -> Drift:

@@ -33,7 +33,9 @@ def read_palette(rgb_u8: NDArray[np.uint8]) -> Palette:
     centres = _spread_out(lab)
     nearest = np.zeros(len(lab), np.intp)
     for _ in range(12):
-        nearest = (np.square(centres).sum(1) - 2 * (lab @ centres.T)).argmin(1)  # as by squared distances
+        before, nearest = nearest, (np.square(centres).sum(1) - 2 * (lab @ centres.T)).argmin(1)  # as by squared distances
+        if np.array_equal(before, nearest):
+            break
         counts = np.bincount(nearest, minlength=COLOURS)
         for channel in range(3):
             sums = np.bincount(nearest, lab[:, channel], COLOURS)
