@@ -7,9 +7,12 @@ cuts them; how well it carries over is told on families that were held back.
 
 from __future__ import annotations
 
+import itertools
 import multiprocessing
 import os
+from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
 from typing import Any
 
 import cv2
@@ -19,16 +22,16 @@ from numpy.typing import NDArray
 from torch import nn
 
 from mosskeeper.core.pictures.colour import rgb_to_lab
+from mosskeeper.core.reading.aligned import colour_row
 from mosskeeper.core.reading.classes import HEAD_COLOURS, OF_HEAD
 from mosskeeper.core.reading.close_pass import (
     Looked,
-    agreed,
     aligned_inputs,
     beside_of,
     face_row,
     identity_row,
+    layered,
     looked,
-    of_two_layers,
     probabilities,
     projected,
 )
@@ -43,23 +46,23 @@ from training.heads import STORED
 from training.samples import FACE_MIDDLE, FACE_SPREAD, LAB_MIDDLE, LAB_SPREAD
 
 STAGES, _RIDGE = 3, 60.0
-_HIDDEN, _EPOCHS, _RATE = 160, 40, 2e-3
-_SEEN, _ROUNDS = 160, 24  # of the network of attributes and colours
+_RATE = 2e-3
+_LEAST_MARKS = 20  # landmarks that a head must have for its colours to be learned
+_MISPLACED = 0.025  # standard deviation of read landmarks, in distances of the eyes
 _FITTED = 0.65  # of the heads, on which all but identity is fitted
 _FACING = 0.3  # turn up to which a head shows the mean face
 _LISTS = {name: tuple(values) for name, values in OF_HEAD.items()}
 
 
-Seen = tuple[NDArray[np.uint8], Looked, NDArray[np.float64], float, float, float]
+Seen = tuple[NDArray[np.uint8], Looked, NDArray[np.float64], float, float]
 
 
 def _seen(net: CloseNet, heads: Heads, i: int, rng: np.random.Generator, disturbed: bool) -> Seen:
-    """A head as a detector cuts it: image, look, landmarks (K, 2) px, height px, tilt, and 0 where other light took the colours away."""
-    d, toned = heads.columns, 1.0
+    """A head as a detector cuts it: image, look, landmarks (K, 2) px, height px, tilt."""
+    d = heads.columns
     image = _as_seen(d["image"][i], float(d["size"][i]), rng)
     if disturbed and rng.uniform() < 0.5:
-        lit, toned = photometric(image.astype(np.float32) / 255, rng)
-        image = (lit * 255).astype(np.uint8)
+        image = (photometric(image.astype(np.float32) / 255, rng)[0] * 255).astype(np.uint8)
     height = UNIT * float(np.exp(rng.normal() * 0.06))
     x, y = STORED / 2 + rng.normal(size=2) * 0.04 * UNIT
     matrix = crop_matrix((float(x), float(y)), height * SHOWN, SIDE)
@@ -70,7 +73,7 @@ def _seen(net: CloseNet, heads: Heads, i: int, rng: np.random.Generator, disturb
         look = looked(lambda crops: _run(net, crops), warped(image, matrix, SIDE), TOLD)
         tilt += float(look.held[2])
     back = np.linalg.inv(np.vstack([matrix, [0, 0, 1]]))
-    return image, look, look.at.astype(np.float64) * SIDE @ back[:2, :2].T + back[:2, 2], height, tilt, float(toned)
+    return image, look, look.at.astype(np.float64) * SIDE @ back[:2, :2].T + back[:2, 2], height, tilt
 
 
 _given: tuple[CloseNet, Heads] | None = None  # what forked workers look with and at
@@ -82,6 +85,17 @@ def _seen_by_a_worker(task: tuple[list[int], int, bool]) -> list[Seen]:
     torch.set_num_threads(1)
     cv2.setNumThreads(1)
     return [_seen(*_given, row, np.random.default_rng([seed, row]), disturbed) for row in rows]
+
+
+@dataclass(frozen=True)
+class Small:
+    """A small network: sizes of its hidden layers, share that is dropped, decay of its weights, noise on its inputs, epochs."""
+
+    hidden: tuple[int, ...]
+    dropped: float
+    decay: float
+    noise: float
+    epochs: int
 
 
 class Told:
@@ -96,15 +110,12 @@ class Told:
         self.images, self.looks = [one[0] for one in seen], [one[1] for one in seen]
         self.marks = np.stack([one[2] for one in seen])
         self.heights, self.tilts = np.array([one[3] for one in seen]), np.array([one[4] for one in seen])
-        self.toned = np.array([one[5] for one in seen], np.float32)
         self.sizes = np.minimum(d["size"][rows] / UNIT, 1.0)  # how much smaller a head was in its picture
         self.truth = d["landmarks"][rows].astype(np.float64)
         self.state, self.person = d["state"][rows], d["person"][rows]
         self.face = (d["face"][rows] - FACE_MIDDLE) / FACE_SPREAD
-        self.seen = np.zeros((len(rows), 0), np.float32)  # what the network of attributes and colours sees
+        self.seen = np.zeros((len(rows), 0), np.float32)  # what the network of the second opinion sees
         self.classes = d["classes"][rows].astype(np.int64)
-        lab = rgb_to_lab(d["colours"][rows].astype(np.float32))
-        self.colours = ((lab - LAB_MIDDLE) / np.float32(LAB_SPREAD)).reshape(len(rows), -1).astype(np.float32)
         self.beside = np.stack([beside_of(look, _LISTS) for look in self.looks])
 
     def stage(self) -> NDArray[np.float32]:
@@ -165,94 +176,117 @@ def cascade(told: Told, others: tuple[Told, ...]) -> NDArray[np.float32]:
     return np.stack(out)
 
 
-def faces(told: Told, test: Told) -> dict[str, NDArray[np.float32]]:
-    """The network of the face's measures as plain arrays; R² of each on what is held back."""
-    x, y = (torch.from_numpy(v.astype(np.float32)) for v in (told.face_rows(), told.face))
-    middle, spread = x.mean(0), x.std(0) + 1e-3
+def _network(
+    name: str,
+    x: NDArray[np.float32],
+    outputs: int,
+    loss_of: Callable[[torch.Tensor, torch.Tensor], torch.Tensor],
+    small: Small,
+) -> dict[str, NDArray[np.float32]]:
+    """A small fully connected network, fitted, as the plain arrays that `core.reading.close_pass.layered` computes with.
+
+    x : (N, D). loss_of : from what the network tells of some rows, and their numbers (M,), to the loss.
+    """
+    rows = torch.from_numpy(x)
+    middle, spread = rows.mean(0), rows.std(0) + 1e-3
     torch.manual_seed(5)
-    net = nn.Sequential(nn.Linear(x.shape[1], _HIDDEN), nn.ReLU(), nn.Linear(_HIDDEN, y.shape[1]))
-    optimiser = torch.optim.AdamW(net.parameters(), lr=_RATE, weight_decay=0.1)
-    for epoch in range(_EPOCHS):
+    widths = [x.shape[1], *small.hidden, outputs]
+    linear = [nn.Linear(a, b) for a, b in itertools.pairwise(widths)]
+    layers: list[nn.Module] = []
+    for one in linear[:-1]:
+        layers += [one, nn.ReLU(), nn.Dropout(small.dropped)]
+    net = nn.Sequential(*layers, linear[-1])
+    optimiser = torch.optim.AdamW(net.parameters(), lr=_RATE, weight_decay=small.decay)
+    for epoch in range(small.epochs):
         for group in optimiser.param_groups:
-            group["lr"] = _RATE * 0.5 * (1 + np.cos(np.pi * epoch / _EPOCHS))
-        for rows in torch.randperm(len(x)).split(256):
-            loss = nn.functional.smooth_l1_loss(
-                net((x[rows] - middle) / spread + 0.1 * torch.randn(len(rows), x.shape[1])), y[rows], beta=0.5
-            )
+            group["lr"] = _RATE * 0.5 * (1 + np.cos(np.pi * epoch / small.epochs))
+        for some in torch.randperm(len(rows)).split(128):
+            told = net((rows[some] - middle) / spread + small.noise * torch.randn(len(some), x.shape[1]))
+            loss = loss_of(told, some)
             optimiser.zero_grad()
             loss.backward()
             optimiser.step()
-    w1 = (net[0].weight.detach() / spread).T
-    arrays = {
-        "face_w1": w1.numpy(),
-        "face_b1": (net[0].bias.detach() - middle @ w1).numpy(),
-        "face_w2": net[2].weight.detach().T.numpy(),
-        "face_b2": net[2].bias.detach().numpy(),
-    }
-    guessed = np.stack([of_two_layers(row, arrays, "face") for row in test.face_rows()])
+    out: dict[str, NDArray[np.float32]] = {}
+    for n, one in enumerate(linear, 1):
+        w, b = one.weight.detach().T, one.bias.detach()
+        if n == 1:  # the rows are normalised by the first layer
+            w = w / spread[:, None]
+            b = b - middle @ w
+        out |= {f"{name}_w{n}": w.numpy(), f"{name}_b{n}": b.numpy()}
+    return out
+
+
+def faces(told: Told, test: Told) -> dict[str, NDArray[np.float32]]:
+    """The network of the face's measures; R² of each on what is held back."""
+    true = torch.from_numpy(told.face.astype(np.float32))
+    arrays = _network(
+        "face",
+        told.face_rows().astype(np.float32),
+        true.shape[1],
+        lambda face, some: nn.functional.smooth_l1_loss(face, true[some], beta=0.5),
+        Small((160,), 0.0, 0.1, 0.1, 40),
+    )
+    guessed = np.stack([layered(row, arrays, "face") for row in test.face_rows()])
     r2 = 1 - np.square(guessed - test.face).mean(0) / np.square(test.face - test.face.mean(0)).mean(0)
     print("R² of the measures:", " ".join(f"{v:.2f}" for v in r2), f"median {np.median(r2):.3f}", flush=True)
     return arrays
 
 
-def aligned(told: Told, test: Told) -> dict[str, NDArray[np.float32]]:
-    """The mean face, and the network of attributes and colours as plain arrays; how often it is right on what is held back."""
+def mean_face(told: Told) -> NDArray[np.float32]:
+    """(K, 2) the landmarks of heads that look at the viewer, about their middle, in head heights: what heads are aligned to."""
     shapes = np.stack([shape_of(m, h, t) for m, h, t in zip(told.marks, told.heights, told.tilts, strict=True)])
-    facing = np.abs([look.held[0] for look in told.looks]) < _FACING
-    mean = shapes[facing].mean(0)
-    out = {"aligned_shape": (mean - mean.mean(0)).astype(np.float32)}
-    for one in (told, test):
-        one.seen = one.aligned_rows(out["aligned_shape"])
-    x = torch.from_numpy(told.seen)
-    classes, colours, toned = (torch.from_numpy(v) for v in (told.classes, told.colours, told.toned))
-    sizes = [len(values) for values in OF_HEAD.values()]
-    middle, spread = x.mean(0), x.std(0) + 1e-3
-    torch.manual_seed(6)
-    net = nn.Sequential(nn.Linear(x.shape[1], _SEEN), nn.ReLU(), nn.Dropout(0.3), nn.Linear(_SEEN, sum(sizes) + colours.shape[1]))
-    optimiser = torch.optim.AdamW(net.parameters(), lr=_RATE, weight_decay=0.2)
-    for epoch in range(_ROUNDS):
-        for group in optimiser.param_groups:
-            group["lr"] = _RATE * 0.5 * (1 + np.cos(np.pi * epoch / _ROUNDS))
-        for rows in torch.randperm(len(x)).split(128):
-            *named, lab = torch.split(
-                net((x[rows] - middle) / spread + 0.1 * torch.randn(len(rows), x.shape[1])), [*sizes, colours.shape[1]], 1
-            )
-            far = nn.functional.smooth_l1_loss(lab, colours[rows], beta=0.2, reduction="none").mean(1)
-            loss = 4 * (far * toned[rows]).mean()
-            for k, logits in enumerate(named):
-                loss = loss + nn.functional.cross_entropy(logits, classes[rows, k], label_smoothing=0.02)
-            optimiser.zero_grad()
-            loss.backward()
-            optimiser.step()
-    net.eval()
-    w1 = (net[0].weight.detach() / spread).T
-    out |= {
-        "aligned_w1": w1.numpy(),
-        "aligned_b1": (net[0].bias.detach() - middle @ w1).numpy(),
-        "aligned_w2": net[3].weight.detach().T.numpy(),
-        "aligned_b2": net[3].bias.detach().numpy(),
-    }
-    _tell_aligned(test, out)
-    return out
+    mean = shapes[np.abs([look.held[0] for look in told.looks]) < _FACING].mean(0)
+    return np.asarray(mean - mean.mean(0), np.float32)
 
 
-def _tell_aligned(test: Told, arrays: dict[str, NDArray[np.float32]]) -> None:
-    """Prints how often the looks alone and both opinions together are right on what is held back, and how far their colours are off."""
-    both = [agreed(look, of_two_layers(row, arrays, "aligned")) for look, row in zip(test.looks, test.seen, strict=True)]
-    start = 0
-    for k, (name, values) in enumerate(OF_HEAD.items()):
-        part = slice(start, start + len(values))
-        start += len(values)
-        first = np.mean([look.classes[part].argmax() == true for look, true in zip(test.looks, test.classes[:, k], strict=True)])
-        right = np.mean([named[part].argmax() == true for (named, _), true in zip(both, test.classes[:, k], strict=True)])
-        print(f"{name}: {first:.3f}, with the aligned head {right:.3f}", flush=True)
-    for k, name in enumerate(HEAD_COLOURS):
-        part = slice(3 * k, 3 * k + 3)
-        first, right = (
-            np.median([np.linalg.norm(lab[part] - true[part]) for lab, true in zip(labs, test.colours, strict=True)]) * LAB_SPREAD
-            for labs in ([look.colours for look in test.looks], [colours for _, colours in both])
+def second_opinion(told: Told, test: Told) -> dict[str, NDArray[np.float32]]:
+    """The network of attributes of the aligned head; how often the looks alone and both are right on what is held back."""
+    sizes, classes = [len(values) for values in OF_HEAD.values()], torch.from_numpy(told.classes)
+
+    def loss_of(logits: torch.Tensor, some: torch.Tensor) -> torch.Tensor:
+        parts = torch.split(logits, sizes, 1)
+        return sum(  # type: ignore[return-value]
+            nn.functional.cross_entropy(part, classes[some, k], label_smoothing=0.02) for k, part in enumerate(parts)
         )
-        print(f"{name}: {first:.1f}, with the aligned head {right:.1f} in Lab", flush=True)
+
+    arrays = _network("aligned", told.seen, sum(sizes), loss_of, Small((160,), 0.3, 0.2, 0.1, 24))
+    again = np.stack([layered(row, arrays, "aligned") for row in test.seen])
+    first, start = np.stack([look.classes for look in test.looks]), 0
+    for k, (name, size) in enumerate(zip(OF_HEAD, sizes, strict=True)):
+        part = slice(start, start + size)
+        start += size
+        right = [(logits[:, part].argmax(1) == test.classes[:, k]).mean() for logits in (first, first + again)]
+        print(f"{name}: {right[0]:.3f}, with the second opinion {right[1]:.3f}", flush=True)
+    return arrays
+
+
+def colours(heads: Heads, shape: NDArray[np.float32]) -> dict[str, NDArray[np.float32]]:
+    """The network of the colours of skin, hair and eyes without light, from landmarks that are as far off as read ones."""
+    d, rng = heads.columns, np.random.default_rng(3)
+    lab = (rgb_to_lab(d["colours"].astype(np.float32)) - LAB_MIDDLE) / np.float32(LAB_SPREAD)
+    seen, true, held = [], [], []
+    known = set(heads.held_back.tolist())
+    for i in np.flatnonzero((d["state"] > 0).sum(1) > _LEAST_MARKS):
+        marks = d["landmarks"][i] + rng.normal(size=d["landmarks"][i].shape) * _MISPLACED * EYES_APART * UNIT
+        absent = d["state"][i] == 0
+        marks[absent] = marks[~absent].mean(0)
+        seen.append(colour_row(_as_seen(d["image"][i], float(d["size"][i]), rng), marks, shape))
+        true.append(lab[i].ravel())
+        held.append(int(i) in known)
+    x, y, test = np.stack(seen), np.stack(true).astype(np.float32), np.array(held)
+    wanted = torch.from_numpy(y[~test])
+    arrays = _network(
+        "colours",
+        x[~test],
+        y.shape[1],
+        lambda told, some: nn.functional.smooth_l1_loss(told, wanted[some], beta=0.1),
+        Small((192, 96), 0.1, 0.1, 0.05, 30),
+    )
+    told = np.stack([layered(row, arrays, "colours") for row in x[test]])
+    for k, name in enumerate(HEAD_COLOURS):
+        far = np.linalg.norm((told - y[test])[:, 3 * k : 3 * k + 3], axis=1) * LAB_SPREAD
+        print(f"{name}: {np.median(far):.1f} in Lab", flush=True)
+    return arrays
 
 
 def identities(told: Told, test: Told, arrays: dict[str, Any]) -> dict[str, NDArray[np.float32]]:
@@ -263,10 +297,11 @@ def identities(told: Told, test: Told, arrays: dict[str, Any]) -> dict[str, NDAr
 
 
 def _identity_rows(told: Told, arrays: dict[str, Any]) -> NDArray[np.float32]:
-    rows = []
-    for look, of_face, seen in zip(told.looks, told.face_rows(), told.seen, strict=True):
-        named, colours = agreed(look, of_two_layers(seen, arrays, "aligned"))
-        rows.append(identity_row(look, of_two_layers(of_face, arrays, "face"), colours, probabilities(named, _LISTS)))
+    rows, shape = [], arrays["aligned_shape"]
+    for n, (look, of_face, seen) in enumerate(zip(told.looks, told.face_rows(), told.seen, strict=True)):
+        named = probabilities(look.classes + layered(seen, arrays, "aligned"), _LISTS)
+        toned = layered(colour_row(told.images[n], told.marks[n], shape), arrays, "colours")
+        rows.append(identity_row(look, layered(of_face, arrays, "face"), toned, named))
     return np.stack(rows)
 
 
@@ -283,6 +318,9 @@ def finish(heads: Heads, net: CloseNet, amount: int = 20000) -> dict[str, NDArra
     print(f"network, two looks: held back {test.errors().mean():.4f}, median {np.median(test.errors()):.4f}", flush=True)
     arrays: dict[str, NDArray[np.float32]] = {"cascade": cascade(first, (others, test))}
     arrays |= faces(first, test)
-    arrays |= aligned(first, test)
-    others.seen = others.aligned_rows(arrays["aligned_shape"])
+    arrays["aligned_shape"] = mean_face(first)
+    for one in (first, others, test):
+        one.seen = one.aligned_rows(arrays["aligned_shape"])
+    arrays |= second_opinion(first, test)
+    arrays |= colours(heads, arrays["aligned_shape"])
     return arrays | identities(others, test, arrays)

@@ -7,7 +7,7 @@ import pytest
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.face import LANDMARKS
-from mosskeeper.core.reading.aligned import SIDE, aligned_row
+from mosskeeper.core.reading.aligned import SIDE, aligned_row, colour_row
 from mosskeeper.core.reading.close_pass import look_closely
 from mosskeeper.core.reading.weights import shipped
 
@@ -46,3 +46,12 @@ def test_landmarks_lie_where_they_were_drawn() -> None:
     close = look_closely(DRAWN.image, (x + 0.03 * HEIGHT, y), HEIGHT * 1.05, shipped())
     eyes = np.hypot(*(MARKS[LANDMARKS.index("right pupil")] - MARKS[LANDMARKS.index("left pupil")]))
     assert np.median(np.hypot(*(close.landmarks - MARKS).T)) < 0.08 * eyes
+
+
+def test_colours_are_measured_where_the_landmarks_are() -> None:
+    """Another colour of the eyes changes what the rings about the pupils tell, and little else."""
+    blue, green = (draw(Description(layout=Layout("facing", "close"), eyes=eyes), (400, 500)).image for eyes in ("#3060c0", "#40a040"))
+    one, other = (colour_row(image, MARKS, SHAPE) for image in (blue, green))
+    rings = 2 * 3 * 33
+    assert np.abs(one[:rings] - other[:rings]).max() > 0.2
+    assert np.abs(one[rings:] - other[rings:]).mean() < 0.02

@@ -3,7 +3,7 @@
 1. Two looks of the network, the second mirrored, averaged.
 2. Landmarks refined on gradients.
 3. The face's measures by a small network from the refined landmarks and what moves them.
-4. A second opinion of attributes and colours by another small network, from the head laid by its landmarks.
+4. A second opinion of the attributes, and the colours, by two more, from the head laid by its landmarks.
 5. Identity: all of it in a space in which what differs within a person is as large everywhere, weighted by what differs between
    persons (probabilistic linear discriminant analysis; Ioffe, 2006).
 """
@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.face import LANDMARKS
 from mosskeeper.core.pictures.colour import lab_to_rgb
-from mosskeeper.core.reading.aligned import aligned_row
+from mosskeeper.core.reading.aligned import aligned_row, colour_row
 from mosskeeper.core.reading.classes import HEAD_COLOURS
 from mosskeeper.core.reading.head_crop import REACH, SIDE, crop_matrix, warped
 from mosskeeper.core.reading.landmark_cascade import refined, shape_of
@@ -94,15 +94,9 @@ def face_row(shape: NDArray[np.float64], look: Looked, beside: F32) -> F32:
 
 
 def aligned_inputs(rgb_u8: NDArray[np.uint8], marks: NDArray[np.float64], height: float, look: Looked, shape: F32) -> F32:
-    """What the network of attributes and colours sees. marks : px, refined. shape : of the mean face, see `aligned`."""
+    """What the network of the second opinion sees. marks : px, refined. shape : of the mean face, see `aligned`."""
     size = np.float32(np.log(min(height, _LARGE) / _LARGE))
     return np.concatenate([aligned_row(rgb_u8, marks, shape), look.held, [size]]).astype(np.float32)
-
-
-def agreed(look: Looked, again: F32) -> tuple[F32, F32]:
-    """Class logits and scaled colours of two opinions: of the looks, and of the network of the aligned head (`again`)."""
-    classes, colours = again[: -look.colours.size], again[-look.colours.size :]
-    return look.classes + classes, (look.colours + colours) * np.float32(0.5)
 
 
 def identity_row(look: Looked, face: F32, colours: F32, named: F32) -> F32:
@@ -113,10 +107,13 @@ def identity_row(look: Looked, face: F32, colours: F32, named: F32) -> F32:
     return np.concatenate([look.identity * 4, face, colours * 2, named]).astype(np.float32)
 
 
-def of_two_layers(row: F32, arrays: Mapping[str, F32], name: str) -> F32:
-    """A network of one hidden layer, out of plain arrays."""
-    hidden = np.maximum(row @ arrays[f"{name}_w1"] + arrays[f"{name}_b1"], 0)
-    return np.asarray(hidden @ arrays[f"{name}_w2"] + arrays[f"{name}_b2"], np.float32)
+def layered(row: F32, arrays: Mapping[str, F32], name: str) -> F32:
+    """A network of fully connected layers with rectified ones between them, out of plain arrays `NAME_w1`, `NAME_b1` …"""
+    n = 1
+    while f"{name}_w{n + 1}" in arrays:
+        row = np.maximum(row @ arrays[f"{name}_w{n}"] + arrays[f"{name}_b{n}"], 0)
+        n += 1
+    return np.asarray(row @ arrays[f"{name}_w{n}"] + arrays[f"{name}_b{n}"], np.float32)
 
 
 def projected(row: F32, arrays: Mapping[str, F32]) -> F32:
@@ -151,9 +148,10 @@ def look_closely(rgb_u8: NDArray[np.uint8], centre: tuple[float, float], height:
     arrays, lists, scales = weights.arrays, weights.card.of_head, weights.card.scales
     beside = beside_of(look, lists)
     marks = refined(rgb_u8, marks, height, tilt, beside, arrays["cascade"])
-    face = of_two_layers(face_row(shape_of(marks, height, tilt), look, beside), arrays, "face")
-    again = of_two_layers(aligned_inputs(rgb_u8, marks, height, look, arrays["aligned_shape"]), arrays, "aligned")
-    named, colours = agreed(look, again)
+    face = layered(face_row(shape_of(marks, height, tilt), look, beside), arrays, "face")
+    again = layered(aligned_inputs(rgb_u8, marks, height, look, arrays["aligned_shape"]), arrays, "aligned")
+    named = look.classes + again  # two opinions, multiplied
+    colours = layered(colour_row(rgb_u8, marks, arrays["aligned_shape"]), arrays, "colours")
     lab = colours.reshape(-1, 3) * scales["lab_spread"] + np.asarray(scales["lab_middle"])
     rgb = lab_to_rgb(lab.astype(np.float32))
     sure = 1 / (1 + np.exp(-np.clip(look.seen, -30, 30))) * np.clip(1.15 - np.exp(look.spread), 0, 1)
