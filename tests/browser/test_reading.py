@@ -36,9 +36,10 @@ def test_a_point_is_dragged_and_kept(page: Page, studio: Studio) -> None:
     joint = page.locator(f"[data-joint='{JOINTS.index('right wrist')}']")
     box, hero = joint.bounding_box(), page.locator(".read-hero").bounding_box()
     assert box is not None and hero is not None
-    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    beside = 11  # px from the middle: a target is at least 24 px wide, however small its point is drawn
+    page.mouse.move(box["x"] + box["width"] / 2 + beside, box["y"] + box["height"] / 2)
     page.mouse.down()
-    page.mouse.move(hero["x"] + hero["width"] * 0.25, hero["y"] + hero["height"] * 0.4, steps=4)
+    page.mouse.move(hero["x"] + hero["width"] * 0.25 + beside, hero["y"] + hero["height"] * 0.4, steps=4)
     page.mouse.up()
     expect(page.get_by_text("placed by hand")).to_be_visible()
     joints = placed(studio, sha256)

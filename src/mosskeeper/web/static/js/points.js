@@ -1,5 +1,6 @@
 import { drag } from "./drag.js";
 import { look } from "./maps.js";
+import { near } from "./near.js";
 
 // Joints of a figure, dragged by mouse, touch or keys; saved as soon as one was moved.
 const main = document.getElementById("main");
@@ -36,18 +37,21 @@ function save() {
 }
 
 main.addEventListener("pointerdown", (event) => {
-  const joint = event.target.closest(".joint");
+  const joint = event.target.closest("#skeleton") && near(event, joints());
   if (!joint || event.button) return;
   joint.focus();
   const [x, y] = ["cx", "cy"].map((name) => +joint.getAttribute(name));
+  const shown = skeleton().getScreenCTM();
   drag(event, {
-    move(_dx, _dy, e) {
-      const at = new DOMPoint(e.clientX, e.clientY).matrixTransform(skeleton().getScreenCTM().inverse());
-      move(joint, at.x, at.y);
-    },
+    move: (dx, dy) => move(joint, x + dx / shown.a, y + dy / shown.d),
     end: (moved) => moved && save(),
     cancel: () => move(joint, x, y),
   });
+});
+
+main.addEventListener("pointermove", (event) => {
+  const over = event.target.closest("#skeleton");
+  if (over) over.style.cursor = near(event, joints()) ? "grab" : "";
 });
 
 main.addEventListener("keydown", (event) => {

@@ -5,6 +5,7 @@ import { drag } from "../drag.js";
 import { Acts, anew, freshId, goesOnOnce, Store } from "../acts.js";
 import { asked, sendAct } from "../ask.js";
 import { tell } from "../tell.js";
+import { near } from "../near.js";
 import { overlayKeys } from "../overlay-keys.js";
 import { page } from "../page.js";
 import { Queued } from "../queued.js";
@@ -432,10 +433,12 @@ function changed(f, handle, from, to, start, free) {
 }
 
 svg.addEventListener("pointerdown", (event) => {
-  const group = event.target.closest("[data-figure]");
+  const beside = near(event, svg.querySelectorAll(".chosen .joint"));
+  const group = event.target.closest("[data-figure]") ?? beside?.closest("[data-figure]");
   if (!group || event.button) return;
   const n = +group.dataset.figure;
-  const handle = event.target.closest("[data-joint], [data-handle]");
+  const handle =
+    event.target.closest("[data-joint], [data-handle]") ?? (group.contains(beside ?? null) ? beside : null);
   if (n !== chosen) {
     chosen = n;
     draw();
