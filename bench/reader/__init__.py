@@ -25,7 +25,7 @@ from mosskeeper.core.reading.reading import SURE
 from mosskeeper.core.reading.weights import FOLDER, Weights
 from mosskeeper.settings import Settings
 
-DRAWINGS, OF_EACH, TAKES, A_JOB = 500, 120, 36, 10
+DRAWINGS, OF_EACH, TAKES, A_JOB = 300, 120, 24, 10
 _AIMS = {"all": (0.90, 0.60, 0.95, 0.045), "left out": (0.80, 0.55, 0.90, 0.08)}
 _COLOURS = {"skin": 5, "hair colour": 7, "eyes": 8, "colour": 7, "trim": 10}
 _ATTRIBUTE = 0.85

@@ -76,8 +76,8 @@ def test_several_anchors_count_as_one_person() -> None:
     anchors = [figure(identity=one / np.float32(np.linalg.norm(one))) for one in (right, left)]
     subject = figure(identity=np.eye(64, dtype=np.float32)[0])
     together = drift(subject, anchors)
-    assert together is not None and together.distance == pytest.approx(0, abs=1e-5)
-    assert all(drift(subject, [one]).distance > 0.05 for one in anchors)  # type: ignore[union-attr]
+    assert together is not None and together.distance < 0.01
+    assert all(drift(subject, [one]).distance > 0.02 for one in anchors)  # type: ignore[union-attr]
     stranger = figure(identity=np.eye(64, dtype=np.float32)[2])
     assert drift(stranger, anchors).distance > drift(subject, [anchors[0]]).distance  # type: ignore[union-attr]
 
