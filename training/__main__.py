@@ -19,31 +19,6 @@ LEFT_OUT = ("linocut", "kite loft")  # the finish and the place that the second 
 _MINUTES = {False: 80.0, True: 25.0}
 
 
-def _fit_scene(drawings: Path, folder: Path, minutes: float, without: tuple[str, str] | None) -> None:
-    import torch
-
-    from training.fit import Fit
-
-    torch.set_num_threads(1)  # one core each: threads of one run would wait for each other
-    try:
-        Fit(drawings, folder, minutes * 60, without).run()
-    except KeyboardInterrupt:
-        print("scene: stopped; the same command goes on from here")
-
-
-def _fit_close(heads: Path, folder: Path, minutes: float) -> None:
-    import torch
-
-    from training.head_fit import HeadFit
-    from training.head_samples import Heads
-
-    torch.set_num_threads(1)
-    try:
-        HeadFit(folder, minutes * 60).run(Heads.open(heads))
-    except KeyboardInterrupt:
-        print("close: stopped; the same command goes on from here")
-
-
 def train(data: Path, minutes: float, population: Population, of_heads: HeadPopulation) -> None:
     """Trains the networks of pictures and of heads side by side, fits what stands on the latter, and exports all of it."""
     without = of_heads.without
@@ -52,11 +27,14 @@ def train(data: Path, minutes: float, population: Population, of_heads: HeadPopu
     workers = os.cpu_count() or 1
     make(drawings, population, workers)
     draw_heads(heads, of_heads, workers)
+    from training.fit import fit_scene
+    from training.head_fit import fit_close
+
     began = time.time()
     context = mp.get_context("spawn")
     runs = [
-        context.Process(target=_fit_scene, args=(drawings, folder, minutes, without)),
-        context.Process(target=_fit_close, args=(heads, folder, minutes)),
+        context.Process(target=fit_scene, args=(drawings, folder, minutes, without)),
+        context.Process(target=fit_close, args=(heads, folder, minutes)),
     ]
     for run in runs:
         run.start()

@@ -133,3 +133,12 @@ class Fit:
         print("scene", line, flush=True)
         with self.log.open("a") as file:
             file.write(line + "\n")
+
+
+def fit_scene(drawings: Path, folder: Path, minutes: float, without: tuple[str, str] | None) -> None:
+    """Trains as a process of its own, on one core: threads of one run would wait for each other."""
+    torch.set_num_threads(1)
+    try:
+        Fit(drawings, folder, minutes * 60, without).run()
+    except KeyboardInterrupt:
+        print("scene: stopped; the same command goes on from here")

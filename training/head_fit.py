@@ -171,3 +171,12 @@ class HeadFit:
         print(line, flush=True)
         with self.log.open("a") as file:
             file.write(line + "\n")
+
+
+def fit_close(heads: Path, folder: Path, minutes: float) -> None:
+    """Trains as a process of its own, on one core."""
+    torch.set_num_threads(1)
+    try:
+        HeadFit(folder, minutes * 60).run(Heads.open(heads))
+    except KeyboardInterrupt:
+        print("close: stopped; the same command goes on from here")

@@ -17,7 +17,7 @@ from tests.conftest import SMALL
 pytestmark = pytest.mark.browser
 Studio = tuple[str, sessionmaker[Session]]
 _NO_PAGE = re.compile(
-    r"\.(png|jpg|json|html)$|/(live|cues|measured|download|fill|points|maps|events|words|presets|price|grid|state|running|stages|book|poses)\b|^/compare/|/runs/"
+    r"\.(png|jpg|json|html)$|/(live|seen-live|cues|measured|download|fill|points|maps|events|words|presets|price|grid|state|running|stages|book|poses)\b|^/compare/|/runs/"
 )
 _SMALL = """() => {
   const shown = (e) => {

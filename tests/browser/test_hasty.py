@@ -18,6 +18,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.studio import boards, pictures, runs
 from mosskeeper.studio.models import Run, Shot
+from tests.browser.hands import unfolded
 from tests.conftest import lay_out
 
 pytestmark = [pytest.mark.browser, pytest.mark.statistics]
@@ -141,7 +142,7 @@ def test_a_joint_then_run(slow: Page, studio: Studio, shot: Shot) -> None:
 def test_words_of_a_region_then_run(slow: Page, studio: Studio, shot: Shot) -> None:
     slow.goto(f"/shots/{shot.id}/regions")
     slow.wait_for_selector("main[data-ready]")
-    slow.click("[data-layout='two side by side']")
+    unfolded(slow, "[data-layout='two side by side']").click()
     expect(slow.locator(".region-row")).to_have_count(2)
     for n in range(ROUNDS):
         slow.locator(".region-row textarea").nth(1).fill(f"an old man, number {n}")

@@ -116,7 +116,7 @@ def test_an_artist_walks_the_whole_path(page: Page, shot: Shot, pictures: Path) 
 def test_a_run_is_stopped_by_key_and_keeps_what_is_finished(page: Page, shot: Shot) -> None:
     page.goto(f"/shots/{shot.id}")
     for name, value in (("width", "512"), ("height", "640"), ("steps", "60"), ("count", "8")):
-        page.fill(f"[name={name}]", value)
+        unfolded(page, f"[name={name}]").fill(value)
     unfolded(page, "[name=count]").press("Tab")
     page.locator("#run").click()
     expect(page.locator("#strip li img").first).to_be_visible(timeout=60_000)

@@ -120,7 +120,7 @@ def test_what_is_taken_back_while_it_is_being_saved_stays_taken_back(page: Page,
     expect(page.locator("#save-state")).to_have_text("saved")
     expect(page.locator("[value=chalk]")).not_to_be_checked()
     page.reload()
-    expect(page.locator("[value=linocut]")).to_be_visible()
+    expect(page.locator("[value=linocut]")).to_be_attached()
     expect(page.locator("[value=chalk]")).not_to_be_checked()
 
 
