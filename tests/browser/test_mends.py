@@ -164,7 +164,7 @@ def test_brush_outline_box_and_frame_open_what_they_are_drawn_round(page: Page, 
     page.keyboard.press("2")
     draw(page, (0.2, 0.2), (0.6, 0.2), (0.6, 0.6), (0.2, 0.6))
     wait_for(lambda: abs(mask(studio, shot, base).mean() - 0.16) < 0.02)
-    page.get_by_role("button", name="turn over").click()
+    unfolded(page, page.get_by_role("button", name="turn over", include_hidden=True)).click()
     wait_for(lambda: abs(mask(studio, shot, base).mean() - 0.84) < 0.02)
     unfolded(page, "#clear").click()
     wait_for(lambda: stands(studio, shot, base).stack.mends[-1].mask is None)

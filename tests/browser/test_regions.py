@@ -100,9 +100,9 @@ def test_a_layout_is_kept_by_a_name_taken_away_and_brought_back(page: Page, stud
     own = page.locator("[aria-label='Layout of your own: on the quay']")
     expect(own).to_have_count(1)
     unfolded(page, "[aria-label='Take the layout on the quay away']").click()
-    expect(own).to_have_count(0)
+    expect(page.locator(".own-layout[hidden]")).to_have_count(1)
     unfolded(page, page.get_by_text("bring it back")).click()
-    expect(own).to_have_count(1)
+    expect(page.locator(".own-layout[hidden]")).to_have_count(0)
 
 
 def test_a_border_is_shown_as_it_acts_while_its_dial_is_turned(page: Page, studio: Studio, shot: Shot) -> None:

@@ -6,7 +6,7 @@
  * @param {string} path @param {number} count
  */
 export function tally(path, count) {
-  const tab = document.querySelector(`.index-tabs a[href$="/${path}"]`);
+  const tab = document.querySelector(`.index-tabs a[href*="/${path}?"], .index-tabs a[href$="/${path}"]`);
   if (!tab) return;
   tab.querySelector("b")?.remove();
   if (count) tab.append(" ", Object.assign(document.createElement("b"), { textContent: String(count) }));
