@@ -246,6 +246,7 @@ def view_parts(table: Table) -> list[str]:
     return [
         part("stage", fragment("table/stage.html", c), "outerHTML"),
         part("anchor-side", fragment("table/anchor.html", c), "outerHTML"),
+        part("next", fragment("table/next_step.html", c), "outerHTML"),
         _strip(c),
         part("cues", fragment("table/cues.html", c), "outerMorph"),
         part("notice", ""),
