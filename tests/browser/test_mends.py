@@ -249,7 +249,7 @@ def test_a_lower_mend_hidden_is_redone_above_and_a_mend_goes_along_to_another_ta
     unfolded(page, "[name=copy-to]")
     page.locator("[name=copy-to]").first.check()
     unfolded(page, "#copy").click()
-    expect(page.locator(".copies img")).to_have_count(2)
+    expect(page.locator(".mend-copy img")).to_have_count(1)
     with studio[1].begin() as session:
         elsewhere = lay_out(session)
     page.goto(f"/shots/{elsewhere.id}/mends")
