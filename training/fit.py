@@ -14,6 +14,7 @@ from mosskeeper.core.reading.classes import PARTS
 from training.losses import scene_losses
 from training.networks import FigureNet, SceneNet
 from training.samples import OUTSIDE, SHAPES, SMALL_SHAPES, Corpus, Feeder, Shapes
+from training.steps import descend, follow
 
 _RATE = 2.5e-3
 _WARM = 0.03  # share of the time in which the rate rises
@@ -111,22 +112,11 @@ class Fit:
             self.save()
 
     def _step(self, batch: dict[str, Tensor], weights: Tensor) -> dict[str, float]:
-        for group in self.optimiser.param_groups:
-            group["lr"] = rate(self.trained / self.seconds)
         losses = scene_losses(self.nets["scene"], self.nets["figure"], batch, weights)
-        self.optimiser.zero_grad(set_to_none=True)
-        sum(losses.values()).backward()
-        nn.utils.clip_grad_norm_(self.nets.parameters(), 4.0)
-        self.optimiser.step()
+        values = descend(self.nets, self.optimiser, losses, rate(self.trained / self.seconds))
         self.steps += 1
-        decay = min(_DECAY, self.steps / (self.steps + 10))
-        with torch.no_grad():
-            for name, value in self.nets.state_dict().items():
-                if value.dtype.is_floating_point:
-                    self.mean[name].mul_(decay).add_(value, alpha=1 - decay)
-                else:
-                    self.mean[name].copy_(value)
-        return {name: float(value.detach()) for name, value in losses.items()}
+        follow(self.mean, self.nets, self.steps, _DECAY)
+        return values
 
     def _report(self, values: dict[str, float]) -> None:
         line = f"{self.steps} {self.trained:.0f}s {self.trained / self.seconds:.2f} " + " ".join(f"{k} {v:.3f}" for k, v in values.items())

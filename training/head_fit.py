@@ -7,7 +7,7 @@ from pathlib import Path
 
 import numpy as np
 import torch
-from torch import Tensor, nn
+from torch import Tensor
 from torch.nn import functional
 
 from mosskeeper.core.reading.classes import OF_HEAD
@@ -15,6 +15,7 @@ from mosskeeper.core.reading.head_crop import REACH as SHOWN
 from training.head_network import TOLD, CloseNet
 from training.head_samples import EYES_APART, HeadFeeder, Heads, batch
 from training.losses import contrast
+from training.steps import descend, follow
 
 _RATE, _WARM, _DECAY = 2.5e-3, 0.01, 0.998
 _AMOUNT = 32
@@ -144,22 +145,10 @@ class HeadFit:
         return _RATE * min(1.0, (self.steps + 1) / 60) * (0.5 * (1 + float(np.cos(np.pi * t))) + 0.003)
 
     def _step(self, rows: dict[str, Tensor]) -> dict[str, float]:
-        for group in self.optimiser.param_groups:
-            group["lr"] = self._rate()
-        parts = losses(self.net, rows)
-        self.optimiser.zero_grad(set_to_none=True)
-        sum(parts.values()).backward()
-        nn.utils.clip_grad_norm_(self.net.parameters(), 4.0)
-        self.optimiser.step()
+        values = descend(self.net, self.optimiser, losses(self.net, rows), self._rate())
         self.steps += 1
-        decay = min(_DECAY, self.steps / (self.steps + 10))
-        with torch.no_grad():
-            for name, value in self.net.state_dict().items():
-                if value.dtype.is_floating_point:
-                    self.mean[name].mul_(decay).add_(value, alpha=1 - decay)
-                else:
-                    self.mean[name].copy_(value)
-        return {name: float(value.detach()) for name, value in parts.items()}
+        follow(self.mean, self.net, self.steps, _DECAY)
+        return values
 
     def _report(self, heads: Heads, values: dict[str, float]) -> None:
         averaged = CloseNet().to(memory_format=torch.channels_last)

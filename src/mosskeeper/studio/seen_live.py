@@ -11,6 +11,7 @@ from mosskeeper.studio.database import locked, read_bytes
 from mosskeeper.studio.models import SeenLive, Shot
 
 MOST = 100  # of a shot
+_GONE = "This live picture is not there any more: the last hundred of a shot are kept."
 
 
 def note(session: Session, shot_id: int, seed: int, jpeg: bytes) -> None:
@@ -32,14 +33,14 @@ def of_shot(session: Session, shot_id: int) -> list[SeenLive]:
 def find(session: Session, seen_id: int) -> SeenLive:
     seen = session.get(SeenLive, seen_id)
     if seen is None:
-        raise NotFound("This live picture is not there any more: the last hundred of a shot are kept.")
+        raise NotFound(_GONE)
     return seen
 
 
 def jpeg(session: Session, seen_id: int) -> bytes:
     data = read_bytes(session, "select jpeg from seen_live where id = %s", seen_id)
     if data is None:
-        raise NotFound("This live picture is not there any more: the last hundred of a shot are kept.")
+        raise NotFound(_GONE)
     return data
 
 

@@ -34,15 +34,14 @@ _LARGE = 90.0  # px of a head's height from which it is seen as sharp as the net
 @dataclass(frozen=True)
 class Looked:
     """What the network tells of one head. at : (K, 2) in 0…1 of the crop. spread : (K,) logarithm of the expected error, in distances
-    of the eyes. seen : (K,) logits. classes : logits of the head's attributes. colours : (9,) scaled Lab. face : (14,) scaled.
-    held : turn, nod, tilt. identity : (64,).
+    of the eyes. seen : (K,) logits. classes : logits of the head's attributes. face : (14,) scaled. held : turn, nod,
+    tilt. identity : (64,).
     """
 
     at: F32
     spread: F32
     seen: F32
     classes: F32
-    colours: F32
     face: F32
     held: F32
     identity: F32
@@ -55,7 +54,7 @@ def looked(run: Callable[[F32], list[F32]], crop_u8: NDArray[np.uint8], sizes: t
     """
     both = np.stack([crop_u8, crop_u8[:, ::-1]]).transpose(0, 3, 1, 2)
     at, spread, vector, identity = run(np.ascontiguousarray(both, np.float32) / np.float32(255))
-    seen, classes, colours, face, held = np.split(vector, np.cumsum(sizes)[:-1], axis=1)
+    seen, classes, _, face, held = np.split(vector, np.cumsum(sizes)[:-1], axis=1)
     at, held = at.copy(), held.copy()
     at[1] = np.stack([1 - at[1, MIRRORED, 0], at[1, MIRRORED, 1]], 1)
     held[1, [0, 2]] *= -1
@@ -65,7 +64,6 @@ def looked(run: Callable[[F32], list[F32]], crop_u8: NDArray[np.uint8], sizes: t
         (spread[0] + spread[1, MIRRORED]) / 2,
         (seen[0] + seen[1, MIRRORED]) / 2,
         classes.mean(0),
-        colours.mean(0),
         face.mean(0),
         held.mean(0),
         who / max(float(np.linalg.norm(who)), 1e-6),
