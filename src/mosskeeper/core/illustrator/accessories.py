@@ -31,7 +31,14 @@ def necklace(f: DrawnFigure) -> None:
     """Beads on a string with a pendant of amber."""
     line = spline([f.at(-0.19, -0.07), f.at(-0.14, 0.10), f.at(0, 0.24), f.at(0.14, 0.10), f.at(0.19, -0.07)], False, 6)
     slot = _slot(f, 137)
-    f.plain([ellipse(c, 0.030, 0.030, n=10) for c in resample(line, 13)], rgb("d8b45a"), Part.ACCESSORY, slot, drop=0.4, line=0.6)
+    f.plain(
+        [ellipse(c, 0.030, 0.030, n=10) for c in resample(line, 13)],
+        f.tinted("necklace", rgb("d8b45a")),
+        Part.ACCESSORY,
+        slot,
+        drop=0.4,
+        line=0.6,
+    )
     stone = f.add(ellipse(f.at(0, 0.30), 0.052, 0.066), rgb("b8532a"), Part.ACCESSORY, slot + 0.1, shade=0.4, drop=0.3)
     f.mark(stone, ellipse(f.at(-0.014, 0.28), 0.014, 0.020, n=8), "lit", 0.9)
 
@@ -52,7 +59,7 @@ def earrings(f: DrawnFigure) -> None:
     for lobe in lobes:
         drop = f.add(
             [ellipse(lobe + point(0, 0.02), 0.020, 0.020, n=10), ellipse(lobe + point(0, 0.085), 0.036, 0.048, n=14)],
-            rgb("d8b45a"),
+            f.tinted("earrings", rgb("d8b45a")),
             Part.ACCESSORY,
             162,
             shade=0.2,
@@ -62,18 +69,18 @@ def earrings(f: DrawnFigure) -> None:
 
 
 def scarf(f: DrawnFigure) -> None:
-    garments.scarf(f, "b", lift=_slot(f, 0.0))
+    garments.scarf(f, f.tinted("scarf", "b"), lift=_slot(f, 0.0))
 
 
 def bag(f: DrawnFigure) -> None:
-    garments.satchel(f, "leather")
+    garments.satchel(f, f.tinted("bag", "leather"))
 
 
 def belt(f: DrawnFigure) -> None:
     w, y = f.hip_width + 0.34, f.torso * 0.66
     upper = spline([f.at(-w, y), f.at(0, y + 0.04), f.at(w, y)], False, 6)
     band = intersect(to_path(np.vstack([upper, (upper + f.down * 0.12)[::-1]])), to_path(body.torso(f, 1.9)))
-    f.add(band, "leather", Part.ACCESSORY, 133.5, shade=0.25)
+    f.add(band, f.tinted("belt", "leather"), Part.ACCESSORY, 133.5, shade=0.25)
     buckle = points(f.at(-0.075, y + 0.015), f.at(0.075, y + 0.015), f.at(0.075, y + 0.165), f.at(-0.075, y + 0.165))
     f.add(spline(buckle, True, 3), "brass", Part.ACCESSORY, 133.6, shade=0.2)
     f.plain(ribbon([f.at(0, y + 0.03), f.at(0, y + 0.15)], [0.012] * 2), "iron", Part.ACCESSORY, 133.7)

@@ -147,7 +147,7 @@ def hand(f: DrawnFigure, side: str, sign: int, gripping: bool) -> None:
     p = palm(f, side, sign)
     k, at = p.size, p.at
     gloved = "gloves" in f.is_.worn
-    colour = "b" if gloved else "skin"
+    colour: Colour = f.tinted("gloves", "b") if gloved else "skin"
     slot = f.arm_slot(side, 176)
     name = "grip" if gripping else f.posture.hands[0 if side == "right" else 1]
     shape = HANDS[name]

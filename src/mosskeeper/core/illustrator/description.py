@@ -129,6 +129,11 @@ class Layout:
     hands: tuple[str, str] | None = None  # shapes of the right and the left hand, in place of the pose's
 
 
+# Things of a person that can have a colour of their own: garments of outfits, what is worn and held, and the lips.
+TINTED = ("apron", "armour", "bag", "belt", "boots", "cape", "cloak", "coat", "collar", "dress", "earrings", "gloves", "hat", "jumper", "lining",
+          "lips", "necklace", "nightshirt", "overalls", "prop", "ring", "robe", "sash", "scarf", "shirt", "skirt", "suit", "trousers", "veil")  # fmt: skip
+
+
 @dataclass(frozen=True, slots=True)
 class Person:
     """One figure: who it is, what it wears and holds, and how it stands.
@@ -163,6 +168,7 @@ class Person:
     lids: float = 1.0  # how far the eyes are open, of what the expression says; 0 closed
     look: tuple[float, float] = (0.0, 0.0)  # of the eyes in the picture: right, down; −1…1
     layout: Layout = field(default_factory=Layout)
+    tints: tuple[tuple[str, Rgb], ...] = ()  # colours of single things, see `TINTED`, in place of the outfit's; in the order of names
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,6 +182,7 @@ class Description(Person):
     weather: str = "clear"
     light: str = "plain light"
     finish: tuple[str, ...] = ("gouache",)
+    tones: tuple[tuple[str, Rgb], ...] = ()  # colours of "sky", "background" and "companion", in place of their own
 
     @property
     def figures(self) -> tuple[Person, ...]:

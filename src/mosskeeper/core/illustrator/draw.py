@@ -17,7 +17,7 @@ from mosskeeper.core.illustrator import companions, maps, parts, surface, weathe
 from mosskeeper.core.illustrator.description import Description, Layout, Part, Person
 from mosskeeper.core.illustrator.drawing import Drawing, Shown
 from mosskeeper.core.illustrator.figure import DrawnFigure, Setting
-from mosskeeper.core.illustrator.items import FIGURE_SLOT, Canvas, DisplayList, Item, Lamp
+from mosskeeper.core.illustrator.items import FIGURE_SLOT, Canvas, DisplayList, Item, Lamp, recoloured
 from mosskeeper.core.illustrator.kept import LayerCache
 from mosskeeper.core.illustrator.layers import PaintedLayer, PaintSheet, blurred, painted
 from mosskeeper.core.illustrator.paint import Halo, LitPalette, Painter
@@ -30,7 +30,7 @@ from mosskeeper.core.illustrator.skeleton import AT, Posture, mirrored
 from mosskeeper.core.illustrator.things import stand
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
 from mosskeeper.core.illustrator.vocabulary.finishes import blended
-from mosskeeper.core.illustrator.vocabulary.light import light_of
+from mosskeeper.core.illustrator.vocabulary.light import light_of, under_sky
 
 Wider = tuple[int, int, int, int]  # px to the left, at the top, to the right, below; less than 0: cut off there
 _DETAIL_FROM = 40_000  # pixels of area: below, strokes would be smaller than a pixel
@@ -147,6 +147,8 @@ class _Drawn:
         self.shift = point(*map(float, canvas.wider[:2]))
         self.detailed = scene.size[0] * scene.size[1] >= _DETAIL_FROM if detailed is None else detailed
         self.light = scene.light or light_of(d.time, d.light, d.weather)
+        if (sky := dict(d.tones).get("sky")) is not None:
+            self.light = under_sky(self.light, np.asarray(sky))
         place = place_called(d.place)
         self.palette = LitPalette(self.light, blended(list(d.finish)), place.haze * weather.HAZE[d.weather])
         main = scene.camera.spots[0].scale
@@ -230,12 +232,16 @@ class _Drawn:
         d, spot = self.scene.description, self.scene.camera.spots[0]
         number = len(self.scene.postures) + 1
         stance = d.figures[0], _key(self.scene.postures[0]), spot.scale, tuple(spot.origin), self.wind
-        key = ("companion", self.air, d.companion, number, stance, self.main, self.with_albedo)
+        own = dict(d.tones).get("companion")
+        key = ("companion", self.air, d.companion, own, number, stance, self.main, self.with_albedo)
 
         def make() -> PaintedLayer:
             setting = Setting(number, spot.scale, spot.origin, self.light, self.wind, self.detailed)
             f = DrawnFigure(DisplayList(Canvas(self.canvas.size)), beside.is_, beside.posture, setting)
+            before = len(f.display.items)
             companions.draw(f, d.companion)  # on the side on which the picture itself has room
+            if own is not None:
+                recoloured(f.display.items[before:], np.asarray(own))
             f.display.move(*self.shift)
             return painted(self.painter, self.canvas, f.display.ordered(), f.display.lamps, self.with_albedo)
 
@@ -265,6 +271,7 @@ class _Drawn:
             self.scene.farther,
             self.scene.disc,
             self.scene.ground,
+            d.tones,
             self._roughed,
             self.scene.cleared,
             d.weather,
@@ -289,7 +296,8 @@ class _Drawn:
 
     def _stage(self) -> PlaceFrame:
         d, view = self.scene.description, self.scene.camera
-        tones = tuple(np.asarray(colour) for colour in self.scene.ground)
+        background = tuple(colour for name, colour in d.tones if name == "background")
+        tones = tuple(np.asarray(colour) for colour in self.scene.ground or background)
         own_disc, seed = self.scene.disc is None, d.layout.ground * 7 + 3
         return PlaceFrame(
             DisplayList(self.canvas),

@@ -347,7 +347,7 @@ def _mouth(f: DrawnFigure, face: Item, line: Rgb) -> None:
     g, e, lip = f.is_.face, f.expression, f.body.lip
     w, y, curve = 0.098 * g.mouth_width * e.mouth_width, MOUTH_LINE, e.mouth_curve
     rosy, pale = f.skin * np.array([0.86, 0.50, 0.48]), f.skin * np.array([0.9, 0.68, 0.64])
-    colour = rosy * lip + pale * (1 - lip)
+    colour = f.painted("lips", rosy * lip + pale * (1 - lip))
     left, right = point(-w, y - curve * 0.032), point(w, y - curve * 0.032)
     _place(f, "mouth right", *left)
     _place(f, "mouth left", *right)

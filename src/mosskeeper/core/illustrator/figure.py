@@ -273,9 +273,21 @@ class DrawnFigure:
             return name
         return colours.MATERIALS[name] if name in colours.MATERIALS else colours.CLOTH[name]
 
-    def shaded(self, name: str, times: float) -> Colour:
-        """A named colour made darker or lighter."""
-        return Dye(name, times) if name in ("a", "b", "skin") else np.clip(self.colour(name) * times, 0, 1)
+    def shaded(self, name: Colour, times: float) -> Colour:
+        """A colour made darker or lighter."""
+        if isinstance(name, str) and name in ("a", "b", "skin"):
+            return Dye(name, times)
+        return np.clip(self.colour(name) * times, 0, 1)
+
+    def painted(self, thing: str, usual: Rgb) -> Rgb:
+        """The same, where colours are numbers."""
+        own = dict(self.is_.tints).get(thing)
+        return usual if own is None else np.asarray(own)
+
+    def tinted(self, thing: str, usual: Colour) -> Colour:
+        """The colour of one of `TINTED`: its own where it has one."""
+        own = dict(self.is_.tints).get(thing)
+        return usual if own is None else np.asarray(own)
 
     def _waiting(self, colour: Colour) -> Dye | None:
         """The dye in which something is added, where it waits for it."""

@@ -7,12 +7,13 @@ and is never drawn above them, so that it follows every pose.
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 
 from mosskeeper.core.illustrator import body
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.figure import SIDES, DrawnFigure
+from mosskeeper.core.illustrator.figure import SIDES, Colour, DrawnFigure
 from mosskeeper.core.illustrator.items import Item
 from mosskeeper.core.illustrator.shapes import (
     Points,
@@ -29,13 +30,21 @@ from mosskeeper.core.illustrator.shapes import (
     to_path,
     unit,
 )
-from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS
+from mosskeeper.core.illustrator.vocabulary.outfits import GARMENTS, OUTFITS
 
 
 def dress(f: DrawnFigure) -> None:
     """Puts the figure's whole outfit on it."""
-    for name, arguments in OUTFITS[f.is_.outfit]:
-        COMPONENTS[name](f, **arguments)
+    for (name, arguments), garment in zip(OUTFITS[f.is_.outfit], GARMENTS[f.is_.outfit], strict=True):
+        COMPONENTS[name](f, **_in_own_colours(f, garment, arguments))
+
+
+def _in_own_colours(f: DrawnFigure, garment: str, arguments: dict[str, Any]) -> dict[str, Any]:
+    """A component's arguments with the colours that its garment, its belt and its lining have of their own."""
+    of = {"colour": garment, "belt": "belt", "lining": "lining"}
+    if not f.is_.tints:
+        return arguments
+    return {name: f.tinted(of[name], value) if name in of and value is not None else value for name, value in arguments.items()}
 
 
 # -- cloth that hangs --------------------------------------------------------------------------------------
@@ -84,7 +93,7 @@ def _folds(f: DrawnFigure, item: Item, left: Points, right: Points, hem: Points,
     f.mark(item, light, "lit", alpha * 0.6, 0.8)
 
 
-def _trim(f: DrawnFigure, item: Item, hem: Points, width: float, colour: str, up: float = 0.0, dots: bool = True) -> None:
+def _trim(f: DrawnFigure, item: Item, hem: Points, width: float, colour: Colour, up: float = 0.0, dots: bool = True) -> None:
     if not f.detailed:
         return
     line = hem - point(0, up)
@@ -97,7 +106,7 @@ def _trim(f: DrawnFigure, item: Item, hem: Points, width: float, colour: str, up
 # -- legs --------------------------------------------------------------------------------------------------
 
 
-def trousers(f: DrawnFigure, colour: str, fit: float = 1.0) -> None:
+def trousers(f: DrawnFigure, colour: Colour, fit: float = 1.0) -> None:
     k = f.thickness * fit
     for i, side in enumerate(_far_first(f)):
         hip, knee, ankle = (f.j[f"{side} {name}"] for name in ("hip", "knee", "ankle"))
@@ -124,7 +133,7 @@ def trousers(f: DrawnFigure, colour: str, fit: float = 1.0) -> None:
     f.add(spline(seat), colour, Part.BOTTOM, 117)
 
 
-def boots(f: DrawnFigure, colour: str, height: float) -> None:
+def boots(f: DrawnFigure, colour: Colour, height: float) -> None:
     """Boots up to `height` of the shin."""
     k = f.thickness
     for i, side in enumerate(_far_first(f)):
@@ -150,10 +159,10 @@ def _far_first(f: DrawnFigure) -> tuple[str, str]:
 
 def tunic(
     f: DrawnFigure,
-    colour: str,
+    colour: Colour,
     length: float,
-    belt: str | None = None,
-    trim: str | None = None,
+    belt: Colour | None = None,
+    trim: Colour | None = None,
     flare: float = 0.10,
     neckline: bool = True,
     ribbed: bool = False,
@@ -192,7 +201,7 @@ def tunic(
         _belt(f, item, whole, belt)
 
 
-def _belt(f: DrawnFigure, under: Item, shape: object, colour: str) -> None:
+def _belt(f: DrawnFigure, under: Item, shape: object, colour: Colour) -> None:
     w, y = f.hip_width + 0.32, f.torso * 0.70
     upper = spline([f.at(-w, y), f.at(0, y + 0.04), f.at(w, y)], False, 6)
     lower = upper + f.down * 0.11
@@ -203,7 +212,7 @@ def _belt(f: DrawnFigure, under: Item, shape: object, colour: str) -> None:
     f.mark(under, lower + f.down * 0.05, "shade", 0.5, 1.5)
 
 
-def sleeves(f: DrawnFigure, colour: str, reach: float = 1.0, width: float = 1.0, cuff: bool = False, trim: str | None = None) -> None:
+def sleeves(f: DrawnFigure, colour: Colour, reach: float = 1.0, width: float = 1.0, cuff: bool = False, trim: Colour | None = None) -> None:
     """Sleeves to `reach` of the arm: 0.5 is the elbow, 1 the wrist."""
     k = f.thickness
     for side, sign in SIDES:
@@ -253,13 +262,13 @@ def sleeves(f: DrawnFigure, colour: str, reach: float = 1.0, width: float = 1.0,
             f.add(spline(band, True, 4), trim, Part.SLEEVE, slot + 0.3, shade=0.3)
 
 
-def collar(f: DrawnFigure, colour: str) -> None:
+def collar(f: DrawnFigure, colour: Colour) -> None:
     for s in (-1, 1):
         leaf = [f.at(s * 0.15, -0.11), f.at(s * 0.30, -0.01), f.at(s * 0.25, 0.17), f.at(s * 0.03, 0.14)]
         f.add(spline(leaf, True, 5), colour, Part.TOP, 136, shade=0.3)
 
 
-def scarf(f: DrawnFigure, colour: str, lift: float = 0.0) -> None:
+def scarf(f: DrawnFigure, colour: Colour, lift: float = 0.0) -> None:
     loop = [f.at(-0.27, -0.09), f.at(-0.24, 0.06), f.at(0, 0.15), f.at(0.24, 0.06), f.at(0.27, -0.09), f.at(0.12, 0), f.at(-0.12, 0)]
     item = f.add(spline(loop), colour, Part.ACCESSORY, 136 + lift, shade=0.35)
     f.mark(item, taper([f.at(-0.24, -0.02), f.at(0, 0.08), f.at(0.22, -0.02)], 0.016), "shade", 0.8)
@@ -267,7 +276,7 @@ def scarf(f: DrawnFigure, colour: str, lift: float = 0.0) -> None:
     f.add(f.blown(end, f.j["neck"][1] + 0.08, 0.9), colour, Part.ACCESSORY, 135.5 + lift, shade=0.3)
 
 
-def apron(f: DrawnFigure, colour: str) -> None:
+def apron(f: DrawnFigure, colour: Colour) -> None:
     w, t, base = f.shoulder_width, f.torso, f.colour(colour)
     left, right = _skirt_edges(f, 0.92, 0.05, f.hip_width + 0.05)
     middle = (left + right) / 2
@@ -303,7 +312,7 @@ def apron(f: DrawnFigure, colour: str) -> None:
     f.add(tool, "cream", Part.ACCESSORY, 130.5, shade=0.0, drop=0.1)
 
 
-def coat(f: DrawnFigure, colour: str, trim: str, length: float) -> None:
+def coat(f: DrawnFigure, colour: Colour, trim: Colour, length: float) -> None:
     t = f.torso
     left, right = _skirt_edges(f, length, 0.22, f.hip_width + 0.12)
     skirt, hem = _sheet(f, left, right, 0.035)
@@ -341,7 +350,7 @@ def coat(f: DrawnFigure, colour: str, trim: str, length: float) -> None:
         f.mark(item, leaves, trim, 0.9)
 
 
-def cape(f: DrawnFigure, colour: str, hood: bool, length: float) -> None:
+def cape(f: DrawnFigure, colour: Colour, hood: bool, length: float) -> None:
     """A closed cape over both arms; a raised hand comes out above it."""
     t, base = f.torso, f.colour(colour)
     bottom = f.j["neck"][1] + t * length + 0.28
@@ -416,7 +425,7 @@ def hood_opening(f: DrawnFigure) -> Points:
     )
 
 
-def _hood(f: DrawnFigure, colour: str) -> None:
+def _hood(f: DrawnFigure, colour: Colour) -> None:
     base = f.colour(colour)
     if f.profile:
         outside = f.on_side(
@@ -465,7 +474,7 @@ def _hood(f: DrawnFigure, colour: str) -> None:
     f.mark(item, edge, "lit", 0.55)
 
 
-def cloak(f: DrawnFigure, colour: str, lining: str) -> None:
+def cloak(f: DrawnFigure, colour: Colour, lining: Colour) -> None:
     """An open cloak: a sheet behind the figure, two drapes in front, a mantle and a clasp."""
     j, t = f.j, f.torso
     foot = max(j["right ankle"][1], j["left ankle"][1]) - 0.15
@@ -544,7 +553,7 @@ def cloak(f: DrawnFigure, colour: str, lining: str) -> None:
     f.add(ellipse(f.at(0, 0.17), 0.036, 0.036), "teal", Part.ACCESSORY, 174, shade=0.0, line=0.5, drop=0.0)
 
 
-def sash(f: DrawnFigure, colour: str) -> None:
+def sash(f: DrawnFigure, colour: Colour) -> None:
     """A broad band at the waist with two hanging ends."""
     w, y = f.hip_width + 0.20, f.torso * 0.62
     band = spline(
@@ -560,7 +569,7 @@ def sash(f: DrawnFigure, colour: str) -> None:
         f.add(end, colour, Part.ACCESSORY, 128.2, shade=0.3, drop=0.5)
 
 
-def bib(f: DrawnFigure, colour: str) -> None:
+def bib(f: DrawnFigure, colour: Colour) -> None:
     """The upper part of overalls: a bib on two straps."""
     w, t = f.shoulder_width, f.torso
     front = [
@@ -589,7 +598,7 @@ def bib(f: DrawnFigure, colour: str) -> None:
         f.add(ellipse(f.at(s * w * 0.42, t * 0.31), 0.035, 0.035), "brass", Part.ACCESSORY, 132, shade=0.1, drop=0.1)
 
 
-def plates(f: DrawnFigure, colour: str) -> None:
+def plates(f: DrawnFigure, colour: Colour) -> None:
     """Armour of overlapping bark plates over chest, shoulders and hips."""
     t, base = f.torso, f.colour(colour)
     rng = f.rng
@@ -641,7 +650,7 @@ def plates(f: DrawnFigure, colour: str) -> None:
             )
 
 
-def satchel(f: DrawnFigure, colour: str) -> None:
+def satchel(f: DrawnFigure, colour: Colour) -> None:
     """A bag at the hip on a strap across the chest."""
     w, t = f.shoulder_width, f.torso
     strap = ribbon([f.at(-w * 0.62, -0.04), f.at(-0.08, t * 0.42), f.at(f.hip_width + 0.16, t * 0.92)], [0.045] * 3)
@@ -654,7 +663,7 @@ def satchel(f: DrawnFigure, colour: str) -> None:
     f.add(ellipse(c + point(0, 0.06), 0.035, 0.035), "brass", Part.ACCESSORY, 169.2, shade=0.1, drop=0.1)
 
 
-def neck_ring(f: DrawnFigure, colour: str) -> None:
+def neck_ring(f: DrawnFigure, colour: Colour) -> None:
     """The brass ring of a diver's suit, with its bolts, and a weight on the chest."""
     ring = spline(
         [f.at(-0.52, 0.04), f.at(-0.30, -0.12), f.at(0.30, -0.12), f.at(0.52, 0.04), f.at(0.34, 0.24), f.at(0, 0.32), f.at(-0.34, 0.24)],
@@ -676,7 +685,7 @@ def neck_ring(f: DrawnFigure, colour: str) -> None:
     )
 
 
-def veil_hat(f: DrawnFigure, colour: str) -> None:
+def veil_hat(f: DrawnFigure, colour: Colour) -> None:
     """A straw hat with a veil of fine net down to the shoulders."""
     veil = spline(
         f.on_head([(-0.62, -0.24), (0.62, -0.24), (0.66, 0.30), (0.58, 0.72), (0.2, 0.82), (-0.2, 0.82), (-0.58, 0.72), (-0.66, 0.30)])
@@ -695,10 +704,10 @@ def veil_hat(f: DrawnFigure, colour: str) -> None:
     f.mark(crown, ribbon(f.on_head([(-0.5, -0.30), (0, -0.25), (0.5, -0.30)]), [0.045] * 3), "b", 0.95)
 
 
-def _pattern(f: DrawnFigure, item: Item, colour: str) -> None:
+def _pattern(f: DrawnFigure, item: Item, colour: Colour) -> None:
     """The outfit's pattern in its second colour, on cloth of its first; it hangs along the spine."""
     kind = f.is_.pattern
-    if kind == "plain" or colour != "a":
+    if kind == "plain" or not isinstance(colour, str) or colour != "a":
         return
     base, second = np.asarray(f.is_.colour_a), np.asarray(f.is_.colour_b)
     ink = second if np.abs(base - second).max() > 0.15 else np.clip(base * 0.55, 0, 1)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from mosskeeper.core.illustrator.description import Part
+from mosskeeper.core.illustrator.description import Part, Rgb
 from mosskeeper.core.illustrator.figure import DrawnFigure
 from mosskeeper.core.illustrator.shapes import ellipse, point, ribbon, spline, taper
 
@@ -17,8 +17,17 @@ _BRIM = -0.20  # height from which a crown rises
 def draw(f: DrawnFigure) -> None:
     wear = HEADWEAR[f.is_.headwear]
     if wear is not None and not f.hood:
-        with f.coloured(f.is_.headwear_colours), f.stretched(f.is_.headwear_size, _SKULL, _BRIM):
+        with f.coloured(_colours(f)), f.stretched(f.is_.headwear_size, _SKULL, _BRIM):
             wear(f)
+
+
+def _colours(f: DrawnFigure) -> tuple[Rgb, Rgb] | None:
+    """First and second colour of what is worn on the head; None: those of the outfit."""
+    own = dict(f.is_.tints).get("hat")
+    if own is None:
+        return f.is_.headwear_colours
+    first, second = f.is_.headwear_colours or (f.is_.colour_a, f.is_.colour_b)
+    return (own, second) if f.is_.headwear in _FIRST_COLOUR else (first, own)
 
 
 def _crown(f: DrawnFigure, low: float, height: float, spread: float = 0.0) -> list[tuple[float, float]]:
@@ -104,4 +113,5 @@ def headscarf(f: DrawnFigure) -> None:
 
 
 HEADWEAR: dict[str, Callable[[DrawnFigure], None] | None] = {"none": None, "hat": hat, "cap": cap, "headscarf": headscarf}
+_FIRST_COLOUR = ("headscarf",)  # the others are in the second colour, with something in the first
 CROWN = {"hat": 0.22, "cap": 0.12}  # hh that it rises above the skull

@@ -11,6 +11,7 @@ import skia
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
 
+_ALIKE = 0.04  # between a colour and the shade of another
 FIGURE_SLOT = 100.0  # items from here on are the figure; below lies the place
 
 
@@ -106,6 +107,22 @@ def dyed(items: list[Item], colour: Callable[[Dye], Rgb]) -> list[Item]:
         )
         for item in items
     ]
+
+
+def recoloured(items: list[Item], colour: Rgb) -> None:
+    """Gives a thing another colour: its largest item, and all that are of the same colour, lighter or darker."""
+    solid = [item for item in items if item.labelled and not item.emission]
+    if not solid:
+        return
+    main = max(solid, key=lambda item: item.path.getBounds().width() * item.path.getBounds().height())
+    dye, was = main.dye, np.asarray(main.albedo)
+    for item in solid:
+        own = np.asarray(item.albedo)
+        times = float((own @ was) / max(float(was @ was), 1e-6))
+        alike = item.dye is not None and item.dye.of == dye.of if dye is not None else bool(np.abs(own - was * times).max() < _ALIKE)
+        if alike:
+            item.albedo = np.clip(colour * (item.dye.times if item.dye is not None else times), 0, 1)
+            item.dye = None
 
 
 @dataclass(frozen=True, slots=True)

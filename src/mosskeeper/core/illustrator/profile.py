@@ -224,7 +224,7 @@ def _mouth(f: DrawnFigure, face: Item, line: Rgb) -> None:
     g, e, lip = f.is_.face, f.expression, f.body.lip
     curve, drop = e.mouth_curve, 0.055 * e.mouth_open
     corner = (0.375 - 0.085 * g.mouth_width * e.mouth_width, 0.318 - curve * 0.030 + drop * 0.3)
-    colour = f.skin * np.array([0.86, 0.50, 0.48]) * lip + f.skin * np.array([0.9, 0.68, 0.64]) * (1 - lip)
+    colour = f.painted("lips", f.skin * np.array([0.86, 0.50, 0.48]) * lip + f.skin * np.array([0.9, 0.68, 0.64]) * (1 - lip))
     full = lip * g.lip_fullness
     if e.mouth_open > 0.1:
         inside = [(0.385, 0.308), corner, (0.335, 0.325 + drop), (0.382, 0.330 + drop)]

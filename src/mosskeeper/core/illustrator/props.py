@@ -11,6 +11,7 @@ import numpy as np
 
 from mosskeeper.core.illustrator.description import Part, Person
 from mosskeeper.core.illustrator.figure import DrawnFigure
+from mosskeeper.core.illustrator.items import recoloured
 from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, rectangle, ribbon, spline, taper
 from mosskeeper.core.illustrator.skeleton import Posture, arm_held, arms_swapped, hand_at
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
@@ -72,7 +73,7 @@ def grip(person: Person, posture: Posture) -> Points | None:
 def draw(f: DrawnFigure) -> tuple[str, ...]:
     """Draws what the figure holds; the sides of the hands that grip something."""
     prop, second = PROPS[f.is_.prop], PROPS[f.is_.second_prop]
-    hand = hand_of(f.is_)
+    hand, before = hand_of(f.is_), len(f.display.items)
     holding: list[str] = []
     if prop is not None:
         if hand == "both":
@@ -84,6 +85,8 @@ def draw(f: DrawnFigure) -> tuple[str, ...]:
             with f.enlarged(_grip(f, hand), f.is_.prop_size):
                 _in_hand(f, prop, hand)
             holding.append(hand)
+        if (own := dict(f.is_.tints).get("prop")) is not None:
+            recoloured(f.display.items[before:], np.asarray(own))
     if second is not None and len(holding) < 2:
         free = OTHER[holding[0]] if holding else "right"
         _in_hand(f, second, free)

@@ -18,6 +18,7 @@ from mosskeeper.core.illustrator.places import (
     moss_well,
     night_train,
     open_country,
+    plain_backdrop,
     roof_garden,
     seed_vault,
     tide_flats,
@@ -50,14 +51,18 @@ PLACES: dict[str, Place] = {
     "forest path": Place(forest_path.build, 0.85, 0.87),
 }
 
-# Built of the colours that a board gives it; no word names it, so it is no place that is chosen.
+# Built of the colours that a board or words give them; they are no places that are chosen at random.
 OPEN_COUNTRY = "open country"
-_COUNTRY = Place(open_country.build, 0.60, 0.66)
+PLAIN_BACKDROP = "plain backdrop"
+_OF_COLOURS = {
+    OPEN_COUNTRY: Place(open_country.build, 0.60, 0.66),
+    PLAIN_BACKDROP: Place(plain_backdrop.build, 0.0, 0.80, outdoors=False),
+}
 
 
 def place_called(name: str) -> Place:
-    """A place of PLACES, or the open country.
+    """A place of PLACES, or one that is built of colours.
 
     Raises KeyError where there is none of that name.
     """
-    return _COUNTRY if name == OPEN_COUNTRY else PLACES[name]
+    return _OF_COLOURS[name] if name in _OF_COLOURS else PLACES[name]

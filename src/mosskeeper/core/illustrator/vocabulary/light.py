@@ -145,3 +145,14 @@ def light_of(time: str, mood: str, weather: str) -> Light:
     if weather == "storm":
         light = replace(light, key=_scaled(light.key, 0.92), background=light.background * 0.78, vignette=light.vignette + 0.10)
     return light
+
+
+def under_sky(light: Light, colour: Rgb) -> Light:
+    """The light under a sky of this colour in its middle: darker above, lighter at the horizon."""
+    zenith, horizon = colour * 0.72, colour * 0.62 + 0.38
+    sky = (_digits(zenith), _digits(colour), _digits(horizon))
+    return replace(light, sky=sky, fog=_digits(np.asarray(rgb(light.fog)) * 0.5 + horizon * 0.5))
+
+
+def _digits(colour: Rgb) -> str:
+    return "".join(f"{round(255 * float(c)):02x}" for c in np.clip(colour, 0, 1))

@@ -153,6 +153,32 @@ USUAL_COLOURS: dict[str, tuple[str, str]] = {
     "beekeeper's veil": ("white", "moss"),
 }
 
+# What an artist calls the components of each outfit, in their order: colours that are said of a garment go to these.
+GARMENTS: dict[str, tuple[str, ...]] = {
+    "rain cape": ("trousers", "boots", "shirt", "shirt", "cape"),
+    "workshop apron": ("trousers", "boots", "shirt", "shirt", "apron", "scarf"),
+    "festival coat": ("trousers", "boots", "shirt", "coat", "coat", "collar"),
+    "night cloak": ("trousers", "boots", "shirt", "shirt", "cloak"),
+    "tunic": ("trousers", "boots", "shirt", "shirt"),
+    "garden dress": ("boots", "dress", "dress", "collar"),
+    "knitted jumper": ("trousers", "boots", "jumper", "jumper"),
+    "jumper and skirt": ("boots", "skirt", "jumper", "jumper"),
+    "travelling coat": ("trousers", "boots", "shirt", "coat", "coat", "scarf", "bag"),
+    "ceremonial robe": ("boots", "robe", "robe", "sash", "collar"),
+    "rain overalls": ("shirt", "shirt", "overalls", "boots", "overalls"),
+    "bark armour": ("trousers", "boots", "shirt", "shirt", "armour"),
+    "ball gown": ("boots", "dress", "dress", "sash"),
+    "nightshirt": ("nightshirt", "nightshirt", "collar"),
+    "courier uniform": ("trousers", "boots", "shirt", "coat", "coat", "collar", "bag"),
+    "diver's suit": ("suit", "boots", "suit", "suit", "ring"),
+    "beekeeper's veil": ("trousers", "boots", "suit", "suit", "scarf", "veil"),
+}
+
+
+def main_garment(outfit: str) -> str:
+    """The garment that has an outfit's first colour."""
+    return next(g for g, (_, said) in zip(GARMENTS[outfit], OUTFITS[outfit], strict=True) if said["colour"] == "a")
+
 
 PATTERNS = ("plain", "striped", "dotted", "checked", "embroidered")
 

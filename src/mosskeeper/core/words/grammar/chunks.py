@@ -174,9 +174,12 @@ class Chunker:
             elif tag in (tags.AND, tags.STOP) and not noun and k > i and words[k].low in ("and", ",", "but", "or"):
                 if not self._listed(i, k):
                     break
-            elif noun or tag not in (*BEFORE_NOUNS, *"D#deg") or (tag == tags.DETERMINER and k > i):
-                break
-            elif tag == tags.ING and k == i and not self._adjective(k):
+            elif (
+                noun
+                or tag not in (*BEFORE_NOUNS, *"D#deg")
+                or (tag == tags.DETERMINER and k > i)
+                or (tag == tags.ING and k == i and not self._adjective(k))
+            ):
                 break
             k += 1
         return max(k, i + 1)

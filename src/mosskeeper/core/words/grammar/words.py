@@ -60,7 +60,7 @@ def split(text: str) -> list[Word]:
             for word in words[open_at.pop() :]:
                 word.weight = min(_MOST, word.weight * factor)
         if low[0].isalnum():
-            owns = low.endswith(("'s", "s'")) or low.endswith("'")
+            owns = low.endswith(("'s", "s'", "'"))
             words.append(Word(m.start(), m.end(), re.sub(r"'s?$", "", low), number, number, owns=owns, capital=m.group()[0].isupper()))
             number += 1
         elif low == "&":
