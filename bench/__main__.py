@@ -30,7 +30,8 @@ _SLOW = (
     "mend-pages",
     "regions",
     "subject",
-)  # measured only when asked for by name; two have packages of their own
+    "words",
+)  # measured only when asked for by name; three have packages of their own
 
 
 def _slow(name: str, quick: bool) -> list[Row]:
@@ -40,6 +41,10 @@ def _slow(name: str, quick: bool) -> list[Row]:
         from bench import reader
 
         return reader.measure()
+    if name == "words":
+        from bench import words
+
+        return words.measure()
     from bench import fidelity
 
     return fidelity.measure(quick)

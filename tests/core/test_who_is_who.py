@@ -78,7 +78,9 @@ def test_two_names_are_two_faces_and_one_name_twice_is_one() -> None:
 
 
 def test_who_is_behind_is_said() -> None:
-    assert understand("a girl behind an old woman").others[0].behind
+    girl_behind, in_front = understand("a girl behind an old woman"), understand("a girl in front of an old woman")
+    assert (girl_behind.behind, girl_behind.others[0].behind) == (True, False)
+    assert (in_front.behind, in_front.others[0].behind) == (False, True)
     assert not understand("a girl beside an old woman").others[0].behind
 
 

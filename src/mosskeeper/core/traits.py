@@ -125,7 +125,7 @@ TRAITS: tuple[Trait, ...] = (
     ),
     Trait("face shape", "face", "person", 0.70, ("face",), "measure", group="person", of_face=True, facial=True, vote=8),
     # what they wear
-    Trait("outfit", "clothes", "clothes", 0.12, ("outfit",), group="dress", order=10, shows_in=_DRESS, form="a {}"),
+    Trait("outfit", "clothes", "clothes", 0.12, ("outfit", "tints"), group="dress", order=10, shows_in=_DRESS, form="a {}"),
     Trait("cloth colours", "clothes", "clothes", 0.50, ("colour_a", "colour_b"), "measure", group="dress", shows_in=_DRESS),
     Trait(
         "headwear",

@@ -4,10 +4,15 @@ from __future__ import annotations
 
 from sqlalchemy.orm import Session
 
+from mosskeeper.core.diffusion.conditioning import parts_of
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.recipe import Recipe
-from mosskeeper.core.words.held import held_words
-from mosskeeper.studio import drafts, readings, takes
+from mosskeeper.core.roles import reference
+from mosskeeper.core.traits import of_parts
+from mosskeeper.core.words.held import held_words, with_held
+from mosskeeper.core.words.left_open import chosen, left_open
+from mosskeeper.core.words.understand import understand
+from mosskeeper.studio import drafts, explaining, readings, takes
 from mosskeeper.studio.models import Character, Shot
 
 
@@ -33,6 +38,40 @@ def hold(session: Session, shot: Shot, page: str = "") -> Shot:
     if not held:
         raise ArtistError("Nothing can be held yet: it needs a lead anchor that was read. Try again in a moment.", "words")
     return drafts.edit(session, shot.id, lambda now: now.model_copy(update={"held": held}), page)
+
+
+def hold_shown(session: Session, shot: Shot, sha256: str, page: str = "") -> Shot:
+    """Holds what a picture chose of all that words, references and styles leave open, besides what the shot holds already.
+
+    Raises
+    ------
+    ArtistError
+        where it is not known what the picture was drawn from.
+    """
+    explained = explaining.of_picture(session, sha256)
+    if explained is None:
+        raise ArtistError("This picture does not say what it was drawn from: hold what the anchor shows, or write it.", "words")
+    shown = explained.layers[0].scene.description
+
+    def with_shown(now: Recipe) -> Recipe:
+        open_ = left_open(understand(with_held(now.prompt, now.held, now.styles)), lent_by(now))
+        return now.model_copy(update={"held": [*now.held, *chosen(shown, open_)]})
+
+    return drafts.edit(session, shot.id, with_shown, page)
+
+
+def lent_by(recipe: Recipe) -> frozenset[str]:
+    """The attributes that references and poses of a recipe decide."""
+    out = set[str]()
+    for cue in recipe.cues:
+        lender = reference(cue.role)
+        if not cue.acts or cue.picture is None:
+            continue
+        if lender is not None:
+            out |= {trait.name for trait in of_parts(tuple(parts_of(cue, lender)))}
+        elif cue.role == "pose":
+            out |= {"pose", "framing"}
+    return frozenset(out)
 
 
 def hold_first(session: Session, shot: Shot, page: str = "") -> None:

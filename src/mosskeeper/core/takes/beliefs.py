@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.diffusion.conditioning import EVIDENCE, References
 from mosskeeper.core.illustrator.camera import WITHOUT_GROUND, beside, shifts
 from mosskeeper.core.illustrator.description import MOST_FIGURES, WORN, Description, Face, Layout, Person
+from mosskeeper.core.illustrator.places import PLAIN_BACKDROP
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.illustrator.vocabulary.outfits import USUAL_COLOURS
 from mosskeeper.core.illustrator.vocabulary.people import MEN
@@ -23,6 +24,7 @@ from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.takes.people_of_regions import Placed, cast
 from mosskeeper.core.words.attributes import ATTRIBUTES, OF_PICTURE
 from mosskeeper.core.words.held import with_held
+from mosskeeper.core.words.tints import in_tints, rgb_of
 from mosskeeper.core.words.understand import NamedFigure, Scores, understand
 
 # Attributes that all exemplars of a take share, because they decide where things are.
@@ -31,6 +33,7 @@ SHARED_BY_PERSON = ("subject", "build", "pose", "view", "gaze", "turned", "hand"
 _VARIED = tuple(a for a in ATTRIBUTES if a not in (*OF_PICTURE, *SHARED_BY_PERSON, "colour", "trim"))
 GROUNDS = 6  # arrangements of a place that takes choose among; few, so that backdrops are found again
 _USUAL_GUIDANCE = 7.0
+_USUAL_FINISH = "gouache"
 _USUAL = 6.0  # odds of an outfit's usual colour
 _GREY = 9.0  # odds of grey and white hair for the old
 _ABOUT = 97  # the number of what is about the people of regions
@@ -87,8 +90,8 @@ class Beliefs:
         nothing = References([], {}, {}, recipe.steps, False)
         self.references = references or nothing
         self._lent = [self.references, *[nothing] * (MOST_FIGURES - 1)]  # to the person of each figure
-        first = NamedFigure(asked.wanted, asked.unwanted, asked.likeness)
-        figures: list[NamedFigure] = [first, *asked.others]
+        self.tones = {name: rgb_of(tone) for name, tone in asked.tones.items()}
+        figures: list[NamedFigure] = [asked.first, *asked.others]
         self.told: tuple[str, ...] = ()
         self.usual: tuple[NamedFigure | None, ...] = tuple(figures)  # who each is by the common words alone; None: they do not know them
         if placed:
@@ -155,6 +158,8 @@ class Beliefs:
         ground = int(rng.integers(GROUNDS))
         follows = rng.random() < self._follows
         company = len(self.figures) if follows else 1
+        if not self.says("finish") and not self.references.scores("finish"):
+            picture["finish"] = _USUAL_FINISH  # what nobody named is the same in all takes
         own = self._streams(rng)
         stances = tuple(self._stance(n, company, picture, ground, own[n]) for n in range(company))
         return Composition(stances, self.styles or self.references.finish(picture["finish"]))
@@ -167,13 +172,15 @@ class Beliefs:
         if self._numbers:  # each person is chosen for itself: the others of a region need fewer versions, each drawn once
             fewer = max(_FEWEST, -(-k // 3))
             people[1:] = [[versions[i % fewer] for i in range(k)] for versions in people[1:]]
+        tones = self.tones if self._obeys else {}
         around = {name: self._draw(name, rng, k) for name in ("place", "time", "weather", "light", "companion")}
         return [
             Description(
                 **{f.name: getattr(people[0][i], f.name) for f in fields(Person)},
                 others=tuple(those[i] for those in people[1:]),
                 finish=composition.finish,
-                place=around["place"][i],
+                place=PLAIN_BACKDROP if "background" in tones else around["place"][i],
+                tones=tuple(sorted(tones.items())),
                 time=around["time"][i],
                 weather=around["weather"][i],
                 light=around["light"][i],
@@ -195,6 +202,11 @@ class Beliefs:
     def _follows(self) -> float:
         """Probability that what is no attribute (a face, company) is as the words say."""
         return float(1 - np.exp(-self.guidance))
+
+    @property
+    def _obeys(self) -> bool:
+        """Whether what has one exact value (a colour) is as the words say: as soon as guidance follows them more than not."""
+        return self._follows > 0.5
 
     def _shown(self, named: str, without: tuple[str, ...], figure: int = 0) -> tuple[str, ...]:
         """Those of `without` where the words name a thing that should be seen."""
@@ -267,8 +279,12 @@ class Beliefs:
                 second_prop=props[1] if pair else "nothing",
                 layout=layout,
             )
-            made.append(self._lent[n].exact(person, named))
+            made.append(self._tinted(self._lent[n].exact(person, named), n))
         return made
+
+    def _tinted(self, person: Person, n: int) -> Person:
+        """A person in the colours that the words name: exactly those, not the nearest of a few."""
+        return in_tints(person, self.figures[n].tints) if self._obeys else person
 
     def _expression(self, drawn: str, figure: int) -> str:
         """Where the words name several expressions, one of them stands for their blend."""

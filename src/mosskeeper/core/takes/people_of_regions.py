@@ -43,7 +43,7 @@ class CastMember:
 
 def cast(common: Understanding, prompt: str, placed: Sequence[Placed]) -> tuple[list[CastMember], list[str]]:
     """The people of a picture with regions, in the regions' order, and what is told about those of the common words."""
-    first = NamedFigure(common.wanted, common.unwanted, common.likeness)
+    first = common.first
     named = [first, *common.others] if "subject" in common.wanted or common.likeness is not None else []
     anybody, left, made = bool(_ANYBODY.search(prompt)), list(range(len(named))), list[CastMember]()
     # what is said of everybody is said of these, too
@@ -102,6 +102,7 @@ def _over(base: NamedFigure, own: NamedFigure) -> NamedFigure:
         wanted={**base.wanted, **plainly(own.wanted)},
         unwanted=unwanted,
         likeness=own.likeness if own.likeness is not None else base.likeness,
+        tints={**base.tints, **own.tints},
     )
 
 

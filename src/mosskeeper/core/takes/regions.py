@@ -18,7 +18,7 @@ from mosskeeper.core.recipe import Cue, Recipe, Region
 from mosskeeper.core.regions.overlaps import front_wins
 from mosskeeper.core.regions.words import AROUND, own_words, wants
 from mosskeeper.core.takes.people_of_regions import Placed, plainly
-from mosskeeper.core.words.understand import NamedFigure, Scores, understand
+from mosskeeper.core.words.understand import Scores, understand
 
 F32 = NDArray[np.float32]
 P = TypeVar("P", bound=Person)
@@ -98,7 +98,7 @@ def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> R
         wanted = wants(said)
         around = {a: v for a, v in said.wanted.items() if a in AROUND}
         if "person" in wanted:
-            of_region = [NamedFigure(said.wanted, said.unwanted, said.likeness), *said.others]
+            of_region = [said.first, *said.others]
             for k, one in enumerate(of_region):
                 own = replace(one, unwanted={**barred, **one.unwanted})
                 people.append(Placed(own, sharp, region, n, k, len(of_region)))

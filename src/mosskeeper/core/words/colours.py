@@ -71,6 +71,19 @@ _SKIN = {"pale": "porcelain", "white": "porcelain", "porcelain": "porcelain", "i
          "dark": "umber", "dark brown": "umber", "umber": "umber", "black": "ebony", "ebony": "ebony", "very dark": "ebony"}  # fmt: skip
 
 
+def names() -> list[str]:
+    """All names of colours, without shades."""
+    return sorted(_names())
+
+
+def named(name: str) -> str:
+    """ "#rrggbb" of a name, as the tables have it: cloth is kept from the ends of black and white, where no fold is seen.
+
+    Raises KeyError where there is no such name.
+    """
+    return f"#{_names()[name]}"
+
+
 @cache
 def _names() -> dict[str, str]:
     rows = [line.split(" ", 1) for line in _TABLE.read_text().splitlines() if not line.startswith("#")]
@@ -83,6 +96,11 @@ def _names() -> dict[str, str]:
 def is_colour(words: str) -> bool:
     """Whether words name a colour, alone or with a shade before it."""
     return _found(plain(words)) is not None
+
+
+def is_of_people(words: str) -> bool:
+    """Whether words name a colour of hair, eyes or skin, though they may be a thing elsewhere: walnut, honey."""
+    return any(words in table for table in (_HAIR, _EYES, _SKIN, palette.HAIR_COLOURS, palette.EYE_COLOURS, palette.SKINS))
 
 
 def plain(words: str) -> str:

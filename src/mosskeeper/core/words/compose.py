@@ -6,8 +6,8 @@ import numpy as np
 
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.words.attributes import ATTRIBUTES
+from mosskeeper.core.words.colours import is_colour
 from mosskeeper.core.words.describe import located
-from mosskeeper.core.words.lexicon import shaded
 from mosskeeper.core.words.understand import Span, understand
 
 # What a variation may change: how the subject is shown, never who it is or what it wears.
@@ -32,7 +32,7 @@ _SAID = {  # values that are no words by themselves, or would read badly alone
 _UNSAID = {("view", "free"), ("gaze", "level"), ("prop", "nothing")}
 _WITHOUT_ARTICLE = ("flowers", "rain overalls", "bark armour")
 _HAIR = ("copper", "black", "silver", "blond", "brown", "ginger", "white")
-_CLOTH_WORDS = tuple(name for name in CLOTH if shaded(name) is not None)
+_CLOTH_WORDS = tuple(name for name in CLOTH if is_colour(name))
 
 
 def phrase(attribute: str, value: str) -> str:

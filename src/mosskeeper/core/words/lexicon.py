@@ -1,14 +1,11 @@
 """What words mean: phrases and the attributes they speak about. A new word is one line in a table.
 
-Three kinds of entry: meanings (attribute and value), colour words (bound to the noun they stand beside),
-and nouns (what a colour can be bound to).
+Colours are in `core.words.colours`, hair in `hair_words`, garments that are parts of outfits in `garment_words`.
 """
 
 from __future__ import annotations
 
 from functools import cache
-
-from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 
 # attribute → value → phrases. Plurals and the value's own name are added by `meanings`.
 _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
@@ -191,7 +188,7 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
     "view": {
         "front": ("front view", "from the front", "from in front", "seen from the front", "seen from in front", "head on", "face to face"),
         "three-quarter": ("three quarter view", "three quarter profile", "half turned", "three quarters"),
-        "profile": ("in profile", "side view", "from the side", "seen from the side", "profile view"),
+        "profile": ("in profile", "profile portrait", "portrait in profile", "side view", "from the side", "seen from the side", "profile view"),
     },
     "gaze": {
         "up": ("looking up", "looks up", "gazing up", "head raised", "upturned face", "looking at the sky"),
@@ -223,11 +220,11 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
     "bag": {"yes": ("bag", "satchel", "shoulder bag", "messenger bag")},
     "belt": {"yes": ("belt", "belted", "leather belt")},
     "framing": {
-        "close": ("close up", "closeup", "face only", "extreme close up"),
-        "bust": ("portrait", "head and shoulders", "bust portrait", "headshot"),
-        "half": ("half figure", "half length", "waist up", "medium shot", "upper body", "half body"),
-        "full": ("full figure", "full length", "full body", "whole figure", "head to toe"),
-        "wide": ("wide shot", "long shot", "from afar", "distant view", "wide view", "far away"),
+        "close": ("close framing", "close up", "closeup", "face only", "extreme close up"),
+        "bust": ("bust framing", "portrait", "profile portrait", "portrait in profile", "head and shoulders", "bust portrait", "headshot"),
+        "half": ("half framing", "half figure", "half length", "waist up", "medium shot", "upper body", "half body"),
+        "full": ("full framing", "full figure", "full length", "full body", "whole figure", "head to toe"),
+        "wide": ("wide framing", "wide shot", "long shot", "from afar", "distant view", "wide view", "far away"),
     },
     "finish": {
         "gouache": ("painted", "painting"),
@@ -261,60 +258,6 @@ KNOWN_WITHOUT_EFFECT = {
     "figure": "somebody", "someone": "somebody", "crowd": "at most four figures are drawn", "young": "age comes with woman, man, girl or boy",
     "outdoors": "the place decides", "indoors": "the place decides", "storybook": "all finishes are",
     "illustration": "all pictures here are", "picture": "all pictures here are", "drawing": "all pictures here are",
-}  # fmt: skip
-
-# Colour words → the nearest value for cloth, hair and eyes ('' where such hair or eyes do not exist).
-COLOUR_WORDS: dict[str, tuple[str, str, str]] = {
-    "red": ("brick", "copper", ""), "brick": ("brick", "copper", ""), "scarlet": ("brick", "copper", ""),
-    "crimson": ("wine", "copper", ""), "wine": ("wine", "plum", ""), "burgundy": ("wine", "plum", ""),
-    "maroon": ("wine", "plum", ""), "copper": ("rust", "copper", "amber"), "copper red": ("rust", "copper", "amber"),
-    "rust": ("rust", "copper", "amber"), "orange": ("rust", "ginger", "amber"), "ginger": ("rust", "ginger", "amber"),
-    "auburn": ("rust", "copper", "amber"), "yellow": ("mustard", "straw", "amber"), "mustard": ("mustard", "straw", "amber"),
-    "gold": ("mustard", "straw", "amber"), "golden": ("mustard", "straw", "amber"), "ochre": ("mustard", "straw", "amber"),
-    "amber": ("mustard", "ginger", "amber"), "blond": ("cream", "straw", ""), "blonde": ("cream", "straw", ""),
-    "straw": ("sand", "straw", "amber"), "fair": ("cream", "flaxen", ""), "flaxen": ("cream", "flaxen", ""),
-    "green": ("leaf", "teal", "green"), "leaf green": ("leaf", "teal", "green"), "moss": ("moss", "teal", "green"),
-    "moss green": ("moss", "teal", "green"), "olive": ("moss", "teal", "green"), "dark green": ("dark leaf", "teal", "green"),
-    "pale green": ("pale leaf", "teal", "sea"), "emerald": ("leaf", "teal", "green"), "lichen": ("moss", "teal", "green"),
-    "teal": ("teal", "teal", "sea"), "turquoise": ("teal", "teal", "sea"), "sea green": ("teal", "teal", "sea"),
-    "blue": ("navy", "teal", "sky"), "navy": ("navy", "ink", "slate"), "navy blue": ("navy", "ink", "slate"),
-    "dark blue": ("navy", "ink", "slate"), "indigo": ("navy", "ink", "slate"), "sky blue": ("sky", "teal", "sky"),
-    "light blue": ("sky", "teal", "sky"), "pale blue": ("sky", "teal", "sky"), "sky": ("sky", "teal", "sky"),
-    "grey": ("slate", "silver", "slate"), "gray": ("slate", "silver", "slate"), "slate": ("slate", "soot", "slate"),
-    "silver": ("slate", "silver", "slate"), "silvery": ("slate", "silver", "slate"), "black": ("charcoal", "ink", "umber"),
-    "charcoal": ("charcoal", "soot", "umber"), "dark": ("charcoal", "soot", "umber"), "white": ("white", "white", ""),
-    "snow white": ("white", "white", ""), "cream": ("cream", "flaxen", ""), "ivory": ("cream", "flaxen", ""),
-    "linen": ("sand", "flaxen", ""), "sand": ("sand", "flaxen", "amber"), "beige": ("sand", "flaxen", ""),
-    "brown": ("brown", "walnut", "hazel"), "chestnut": ("brown", "chestnut", "umber"), "walnut": ("brown", "walnut", "hazel"),
-    "dark brown": ("dark brown", "chestnut", "umber"), "light brown": ("sand", "walnut", "amber"), "hazel": ("brown", "walnut", "hazel"),
-    "pink": ("rose", "copper", ""), "rose": ("rose", "copper", ""), "lilac": ("lilac", "plum", "violet"),
-    "lavender": ("lilac", "plum", "violet"), "purple": ("plum", "plum", "violet"), "violet": ("plum", "plum", "violet"),
-    "plum": ("plum", "plum", "violet"), "ink": ("charcoal", "ink", "umber"), "soot": ("charcoal", "soot", "umber"),
-}  # fmt: skip
-
-# How a word before a colour changes cloth of that colour.
-SHADES = {"pale": "pale", "light": "pale", "faded": "pale", "soft": "pale", "washed out": "pale", "dark": "dark", "deep": "dark", "rich": "dark", "bright": "",
-          "dusty": "pale", "warm": "", "strong": ""}  # fmt: skip
-
-
-def shaded(words: str) -> tuple[str, str, str] | None:
-    """What a colour word means for cloth, hair and eyes, with or without a word like "pale" before it; None: no colour."""
-    if words in COLOUR_WORDS:
-        return COLOUR_WORDS[words]
-    shade, _, colour = words.partition(" ")
-    if shade not in SHADES or colour not in COLOUR_WORDS:
-        return None
-    cloth, hair, eyes = COLOUR_WORDS[colour]
-    named = f"{SHADES[shade]} {cloth}".strip()
-    return (named if named in CLOTH else cloth, hair, eyes)
-
-
-# Nouns that a colour can belong to, and where it goes: cloth colour, trim, hair or eyes.
-NOUNS: dict[str, str] = {
-    **dict.fromkeys(("hair", "braid", "braids", "curls", "plait", "plaits", "bun", "ponytail", "bob", "pigtails", "locks",
-                     "beard", "waves", "topknot", "haired"), "hair colour"),
-    **dict.fromkeys(("eyes", "eye", "eyed"), "eyes"),
-    **dict.fromkeys(("trim", "trimmed", "collar", "scarf", "shawl", "lining", "trousers", "cuffs", "edging", "sash", "hat", "cap", "gloves", "mittens"), "trim"),
 }  # fmt: skip
 
 _FILLER = """
@@ -364,4 +307,4 @@ def _plural(phrase: str) -> str:
 @cache
 def vocabulary() -> tuple[str, ...]:
     """Every phrase that is known, for offering the nearest one."""
-    return tuple(sorted({*meanings(), *COLOUR_WORDS, *NOUNS, *GROUPS, *KNOWN_WITHOUT_EFFECT}))
+    return tuple(sorted({*meanings(), *GROUPS, *KNOWN_WITHOUT_EFFECT}))

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
-Kind = Literal["understood", "negated", "name", "filler", "instruction", "unknown"]
+Kind = Literal["understood", "negated", "name", "filler", "instruction", "unknown", "again"]  # again: the same words, for a further owner
 
 
 @dataclass(slots=True)
@@ -18,6 +18,11 @@ class Token:
     @property
     def word(self) -> str:
         return self.text.lower()
+
+    @property
+    def plain(self) -> str:
+        """As the lexicon has it: lower case, without hyphens."""
+        return self.text.lower().replace("-", " ").replace("’", "'").strip("'")
 
     @property
     def stop(self) -> bool:
@@ -34,3 +39,6 @@ class Phrase:
     kind: Kind = "understood"
     note: str = ""
     nearest: str = ""
+    word: int = -1  # by which it is bound to others, see `Parse`
+    tints: list[tuple[str, str]] = field(default_factory=list)  # pairs of a thing and its colour
+    belongs: str = ""  # to what, in words

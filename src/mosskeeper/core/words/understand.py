@@ -3,66 +3,86 @@
 from __future__ import annotations
 
 import hashlib
-import re
-from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-
-from rapidfuzz import fuzz, process
+from functools import lru_cache
 
 from mosskeeper.core.illustrator.camera import WITHOUT_GROUND
+from mosskeeper.core.illustrator.description import MOST_FIGURES
 from mosskeeper.core.words.attributes import OF_PICTURE
-from mosskeeper.core.words.figures import CONNECTING, NUMBERS, cast
-from mosskeeper.core.words.instructions import Instruction, instructions
-from mosskeeper.core.words.lexicon import (
-    COLOUR_WORDS,
-    FILLER,
-    GROUPS,
-    KNOWN_WITHOUT_EFFECT,
-    NEGATIONS,
-    NOUNS,
-    meanings,
-    shaded,
-    vocabulary,
-)
+from mosskeeper.core.words.cast import Cast, cast, owners
+from mosskeeper.core.words.colouring import coloured
+from mosskeeper.core.words.garment_words import outermost, outfit_of
+from mosskeeper.core.words.grammar import tags
+from mosskeeper.core.words.grammar.bindings import Parse, parse
+from mosskeeper.core.words.grammar.tags import NOUNS
+from mosskeeper.core.words.grammar.words import TOKEN
+from mosskeeper.core.words.hair_words import ALONE, HAIR_NOUNS, HAIR_QUALITIES, style
+from mosskeeper.core.words.instructions import instructions
+from mosskeeper.core.words.lexicon import FILLER, GROUPS, KNOWN_WITHOUT_EFFECT, NEGATIONS, meanings
+from mosskeeper.core.words.matching import phrases
 from mosskeeper.core.words.reading import Kind, Phrase, Token
+from mosskeeper.core.words.unread import nearest, reason
 
 Scores = dict[str, dict[str, float]]  # attribute → value → score
-_TOKEN = re.compile(r"[A-Za-zÀ-ÿ]+(?:'[a-z]+)?|[0-9]+|[,.;:!?\n]")
-_LONGEST = 5  # words of the longest phrase
-_NEAR_ENOUGH = 82  # rapidfuzz score of a suggestion worth showing
+_MOST_WEIGHT = 2.0
+_OF_SCENE = ("sky", "background", "companion")  # tints of the picture; the others are a person's
+_FILLER_TAGS = (tags.DETERMINER, tags.PREPOSITION, tags.AND, tags.RELATIVE, tags.AUXILIARY, tags.NUMBER, tags.PRONOUN, tags.NOT)
+_HOLDING = frozenset("hold carry wear have dress clothe show".split())
 
 
 @dataclass(frozen=True, slots=True)
 class Span:
-    """A stretch of the prompt and what was made of it."""
+    """A stretch of the prompt and what was made of it.
+
+    Attributes
+    ----------
+    says : pairs of attribute and value. tints : pairs of a thing and its colour, "#rrggbb".
+    note : why it has no effect, or only some. nearest : for words without effect, what could be written instead.
+    belongs : what it is said of, in words; "" where that is plain.
+    figures : whom it is about, by their order; () where it is about the picture.
+    """
 
     start: int
     end: int
     text: str
     kind: Kind
-    says: tuple[tuple[str, str], ...] = ()  # pairs of attribute and value
+    says: tuple[tuple[str, str], ...] = ()
     note: str = ""
-    nearest: str = ""  # for unknown words
+    nearest: str = ""
+    tints: tuple[tuple[str, str], ...] = ()
+    belongs: str = ""
+    figures: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class NamedFigure:
-    """What a prompt says about one person besides the first."""
+    """What a prompt says about one person besides the first. tints : thing → its colour, "#rrggbb"."""
 
     wanted: Scores = field(default_factory=dict)
     unwanted: Scores = field(default_factory=dict)
     likeness: int | None = None
     behind: bool = False
+    tints: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
 class Understanding:
+    """tones : "sky", "background" and "companion" → their colour."""
+
     spans: tuple[Span, ...] = ()
     wanted: Scores = field(default_factory=dict)  # about the picture and its first person
     unwanted: Scores = field(default_factory=dict)
     likeness: int | None = None  # a person's name stands for one face
     others: tuple[NamedFigure, ...] = ()
+    tints: Mapping[str, str] = field(default_factory=dict)
+    behind: bool = False
+    tones: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def first(self) -> NamedFigure:
+        """The first person, as the others are told."""
+        return NamedFigure(self.wanted, self.unwanted, self.likeness, self.behind, self.tints)
 
     @property
     def unknown(self) -> list[Span]:
@@ -80,200 +100,351 @@ class Understanding:
 
     @property
     def understood_anything(self) -> bool:
-        return bool(self.wanted or self.unwanted or self.others or self.likeness is not None)
+        return bool(self.wanted or self.unwanted or self.others or self.likeness is not None or self.tints or self.tones)
 
 
 def understand(text: str, emphasis: Mapping[str, float] | None = None) -> Understanding:
-    """Reads a prompt.
+    """Reads a prompt: its grammar (`core.words.grammar`) tells what belongs to what, the lexicon what of that is drawn.
 
-    Phrases are matched before words, the longest first. A colour belongs to the next noun of its clause (or, if
-    none follows, to the one before); "without" and "no" turn the rest of their clause into unwanted things. An
-    unknown capitalised word is taken for a name, which stands for one face. The method is ours.
+    "Without" and "no" turn what they stand before into unwanted things. An unknown capitalised word is taken for a name, which
+    stands for one face.
 
     Parameters
     ----------
-    emphasis : factors on what single phrases say (lower case), 0…2; 1 where none is given.
+    emphasis : factors on what single phrases say (lower case), 0…2; 1 where none is given. Brackets with numbers in the text
+        multiply with them.
     """
-    tokens = [Token(m.start(), m.end(), m.group()) for m in _TOKEN.finditer(text)]
-    told = instructions(text)
-    found = _instructing(tokens, told)
-    found += _phrases(tokens)
-    found += _colours(tokens, found)
-    negated = _negations(tokens, found) | _sent_away(tokens, told)
-    found += _rest(tokens)
-    found.sort(key=lambda f: f.first)
-    for f in found:
-        if f.kind == "understood" and f.says and f.first in negated:
-            f.kind = "negated"
+    return _understood(text, tuple(sorted((emphasis or {}).items())))
 
-    who = cast(found, tokens)
-    wanted: list[Scores] = [{} for _ in who.subjects]
-    unwanted: list[Scores] = [{} for _ in who.subjects]
-    spans = []
-    for f in found:
-        start, end = tokens[f.first].start, tokens[f.last].end
-        score = (emphasis or {}).get(text[start:end].lower(), 1.0)
-        target = unwanted if f.kind == "negated" else wanted
-        for attribute, value in f.says:
-            if attribute == "subject" and f.kind != "negated":
+
+@lru_cache(maxsize=256)
+def _understood(text: str, emphasis: tuple[tuple[str, float], ...]) -> Understanding:
+    return _Reader(text, dict(emphasis)).understanding()
+
+
+class _Reader:
+    """One prompt on its way to an understanding."""
+
+    def __init__(self, text: str, emphasis: dict[str, float]) -> None:
+        self.text, self.emphasis = text, emphasis
+        self.tokens = [Token(m.start(), m.end(), m.group()) for m in TOKEN.finditer(text)]
+        self.parse: Parse = parse(text)
+        self.cast: Cast = cast(self.parse)
+        self.told = instructions(text)
+        self.found: list[Phrase] = []
+
+    def understanding(self) -> Understanding:
+        self._instructing()
+        self._names()
+        self._people()
+        self.found += phrases(self.parse, self.tokens)
+        self._hair()
+        self._colours()
+        self._garments()
+        negated = self._negations()
+        self._rest()
+        self.found.sort(key=lambda f: f.first)
+        for f in self.found:
+            if f.kind == "understood" and (f.says or f.tints) and f.first in negated:
+                f.kind = "negated"
+        return self._told()
+
+    # -- what is found, kind by kind ---------------------------------------------------------------------
+
+    def _tokens_of(self, *words: int) -> list[int]:
+        spans = [(self.parse.words[w].start, self.parse.words[w].end) for w in words]
+        return [i for i, t in enumerate(self.tokens) if any(a <= t.start < b for a, b in spans)]
+
+    def _add(self, words: tuple[int, ...], phrase: Phrase) -> bool:
+        """Adds what is said by words, unless they are used; stretches of text must not overlap."""
+        at = [i for i in self._tokens_of(*words) if not self.tokens[i].used]
+        if not at or at != list(range(at[0], at[-1] + 1)):
+            at = at[-1:]
+        if not at:
+            return False
+        for i in at:
+            self.tokens[i].used = True
+        phrase.first, phrase.last = at[0], at[-1]
+        self.found.append(phrase)
+        return True
+
+    def _instructing(self) -> None:
+        for instruction in self.told:
+            inside = [i for i, t in enumerate(self.tokens) if instruction.start <= t.start < instruction.end]
+            if inside:
+                for i in inside:
+                    self.tokens[i].used = True
+                self.found.append(Phrase(inside[0], inside[-1], [], "instruction", instruction.note))
+
+    def _names(self) -> None:
+        for at, word in enumerate(self.parse.words):
+            if word.name:
+                self._add((at,), Phrase(0, 0, [], "name", "a name: stands for one face", word=at))
+
+    def _people(self) -> None:
+        for at in self.cast.of_word:
+            word = self.parse.words[at]
+            if word.tag != tags.PERSON or word.name or word.low in KNOWN_WITHOUT_EFFECT or word.base in KNOWN_WITHOUT_EFFECT:
+                continue
+            kinds = dict.fromkeys(kind for n in self.cast.of_word[at] for kind in self.cast.figures[n].kinds)
+            if not kinds:
+                continue
+            age = [d for d in self.parse.dependents_of(at, "attr") if self.parse.words[d].low in _AGES and d < at]
+            near = [d for d in age if d >= at - 1 or all(x in age for x in range(d, at))]
+            note = f"at most {MOST_FIGURES} figures are drawn" if at in self.cast.crowded else _trade(word.base)
+            known = [(a, v) for a, v in _lexicon_of(word.low, word.base) if a != "subject"]
+            says = [("subject", kind) for kind in kinds]
+            self._add((*near, at), Phrase(0, 0, [*says, *known], note=note, word=at))
+            for apart in (d for d in self.parse.dependents_of(at, "attr") if self.parse.words[d].low in _AGES and d not in near):
+                self._add((apart,), Phrase(0, 0, list(says), word=at))
+
+    def _hair(self) -> None:
+        """The style of each figure's hair, from all that is said of it."""
+        by_figure: dict[int, list[tuple[int, str]]] = {}
+        for at in range(len(self.parse.words)):
+            feature = self._hair_feature(at)
+            if feature is None:
+                continue
+            for n in self._figures(at):
+                by_figure.setdefault(n, []).append((at, feature))
+        for said in by_figure.values():
+            many = any(self._two(at) for at, feature in said if feature == "braid")
+            made = style((feature for _, feature in said), many)
+            for at, feature in said:
+                if made is not None and feature:
+                    self._add((at,), Phrase(0, 0, [("hair", made)], word=at))
+        for at, word in enumerate(self.parse.words):
+            if word.base in HAIR_NOUNS and word.tag == tags.BODY:
+                self._add((at,), Phrase(0, 0, [], "filler", word=at))
+
+    def _hair_feature(self, at: int) -> str | None:
+        word = self.parse.words[at]
+        if word.stop or word.tag in (tags.PREPOSITION, tags.DETERMINER):
+            return None
+        if word.base in HAIR_NOUNS and (
+            word.tag in "BGN" or any(self.parse.words[h].base in HAIR_NOUNS for h in self._all_heads(at) if h >= 0)
+        ):
+            own = word.base == "knot" and not any(self.parse.words[h].base in HAIR_NOUNS for h in self._all_heads(at))
+            return None if own else HAIR_NOUNS[word.base]
+        quality = word.low if word.low in HAIR_QUALITIES else word.base
+        if quality not in HAIR_QUALITIES or word.tag in NOUNS:
+            return None
+        heads = self._all_heads(at)
+        of_hair = any(self.parse.words[h].base in HAIR_NOUNS for h in heads if h >= 0)
+        of_somebody = word.low in ALONE and (not heads or any(h < 0 or self.parse.words[h].tag in "PBo" for h in heads))
+        of_head = quality in ("shaved", "bald", "shorn", "shaven") and any(h >= 0 and self.parse.words[h].base == "head" for h in heads)
+        return HAIR_QUALITIES[quality] if of_hair or of_somebody or of_head or self._hair_listed(at) else None
+
+    def _hair_listed(self, at: int) -> bool:
+        """Whether a quality stands in a list beside hair: "copper hair, cropped", "long wavy"."""
+        chunk, words = self.parse.chunk_of(at), self.parse.words
+        if chunk is None or chunk.kind not in ("Q", "V") or words[at].low not in _LISTED:
+            return False
+        beside = [w for w in (at - 1, at + 1) if 0 <= w < len(words)]
+        alone = all(words[w].stop for w in beside)
+        hair = any(w.base in HAIR_NOUNS and w.tag == tags.BODY for w in words) or words[at].low == "cropped"
+        return (alone and hair) or any(words[w].low in ALONE or words[w].low in _LISTED for w in beside)
+
+    def _all_heads(self, at: int) -> list[int]:
+        """Heads of a word, and what it is said of where it stands behind it: "hair tied back"."""
+        return self.parse.heads_of(at)
+
+    def _two(self, at: int) -> bool:
+        """Whether a word for braids means two of them."""
+        word = self.parse.words[at]
+        counts = [self.parse.words[d].low for d in self.parse.dependents_of(at, "count")]
+        return word.low != word.base or bool({"two", "2", "both"} & set(counts))
+
+    def _colours(self) -> None:
+        for one in coloured(self.parse):
+            if not one.words:
+                continue
+            belongs = self._called(one.word)
+            phrase = Phrase(0, 0, list(one.says), note=one.note, word=one.word if one.word >= 0 else one.words[-1], belongs=belongs)
+            phrase.tints = list(one.tints)
+            if one.note:
+                phrase.kind = "unknown"
+            if not self._add(one.words, phrase):  # of several owners: the same words once more
+                same = next((f for f in self.found if f.first <= min(self._tokens_of(*one.words), default=-1) <= f.last), None)
+                if same is not None and same.kind == "understood" and one.tints:
+                    self.found.append(Phrase(same.first, same.last, list(one.says), "again", word=phrase.word, tints=phrase.tints))
+        for f in [f for f in self.found if f.kind == "understood" and (f.tints or any(a in _COLOURS for a, _ in f.says))]:
+            if f.word >= 0 and self.parse.words[f.word].tag in "GBOSLA":
+                self._add((f.word,), Phrase(0, 0, [], "filler", word=f.word))
+
+    def _garments(self) -> None:
+        for at, word in enumerate(self.parse.words):
+            base = word.base.rpartition(" ")[2]
+            outfit = outfit_of(word.base) or outfit_of(base)
+            if word.tag in "GO" and outfit:
+                self._free(at)
+                self._add((at,), Phrase(0, 0, [("outfit", outfit)], word=at))
+
+    def _free(self, at: int) -> None:
+        """Takes back that a word is nothing by itself."""
+        inside = self._tokens_of(at)
+        for f in [f for f in self.found if f.kind == "filler" and f.first in inside]:
+            self.found.remove(f)
+            for i in range(f.first, f.last + 1):
+                self.tokens[i].used = False
+
+    def _negations(self) -> set[int]:
+        """Tokens that stand under a negation."""
+        negated = {i for t in self.told if t.unwanted for i, token in enumerate(self.tokens) if t.end <= token.start < t.clause_end}
+        inside = {i for f in self.found for i in range(f.first, f.last + 1)}
+        active = False
+        for i, t in enumerate(self.tokens):
+            if t.stop or t.word in ("but", "with"):
+                active = False
+            elif t.word in NEGATIONS and i not in inside:
+                active, t.used = True, True
+                self.found.append(Phrase(i, i, [], "filler"))
+            elif active:
+                negated.add(i)
+        return negated
+
+    def _rest(self) -> None:
+        for at, word in enumerate(self.parse.words):
+            if word.stop:
+                continue
+            for i in self._tokens_of(at):
+                if not self.tokens[i].used and not self.tokens[i].stop:
+                    self._unread(at, i)
+        for i, t in enumerate(self.tokens):  # weights in brackets and the like
+            if not t.used and not t.stop:
+                t.used = True
+                self.found.append(Phrase(i, i, [], "filler"))
+
+    def _unread(self, at: int, i: int) -> None:
+        word, token = self.parse.words[at], self.tokens[i]
+        token.used = True
+        filler = (
+            word.tag in _FILLER_TAGS
+            or token.word in FILLER
+            or (word.tag == tags.DEGREE and word.first == word.last)
+            or word.base in _HOLDING
+            or (word.tag == tags.PRONOUN)
+        )
+        if filler:
+            self.found.append(Phrase(i, i, [], "filler", word=at))
+            return
+        last = self.found[-1] if self.found else None
+        if last is not None and last.kind == "unknown" and last.word == at and last.last == i - 1:
+            last.last = i  # words of one unit
+            return
+        if word.tag in NOUNS and self._carries(at):
+            self.found.append(Phrase(i, i, [], "filler", word=at))
+            return
+        offered = nearest(word.low)
+        owner = self._called(next((h for h in self.parse.heads_of(at) if h >= 0), -1))
+        note = reason(word.tag, word.low, offered, owner)
+        self.found.append(Phrase(i, i, [], "unknown", note=note, nearest="" if offered == word.low else offered, word=at, belongs=owner))
+
+    def _carries(self, at: int) -> bool:
+        """Whether a noun is only there for what is understood of it: the sky of a stormy sky."""
+        if self.parse.words[at].tag not in "BSL":
+            return False
+        said = {f.word for f in self.found if f.kind == "understood" and (f.says or f.tints)}
+        return bool(said & set(self.parse.dependents_of(at, "attr")))
+
+    # -- whose it is ------------------------------------------------------------------------------------
+
+    def _figures(self, at: int) -> tuple[int, ...]:
+        """Whom a word is about: by what it is bound to, else whoever was spoken of last."""
+        if at < 0:
+            return (0,)
+        bound = owners(self.parse, self.cast, at)
+        if bound:
+            return bound
+        before = [w for w in self.cast.of_word if w < at]
+        return self.cast.of_word[max(before)][-1:] if before and not self._listed_first() else (0,)
+
+    def _listed_first(self) -> bool:
+        return len(self.cast.figures) == 1
+
+    def _called(self, at: int) -> str:
+        """A thing and whose it is, in words."""
+        if at < 0:
+            return ""
+        names = [self.parse.words[at].low]
+        for _ in range(3):
+            heads = [h for h in self.parse.heads_of(at, "has", "of", "in", "on") if h >= 0]
+            if not heads:
+                break
+            at = heads[0]
+            names.append(self.parse.words[at].low)
+        return " of the ".join(names)
+
+    # -- what comes of it -------------------------------------------------------------------------------
+
+    def _told(self) -> Understanding:
+        figures = self.cast.figures
+        wanted: list[Scores] = [{} for _ in figures]
+        unwanted: list[Scores] = [{} for _ in figures]
+        tints: list[dict[str, str]] = [{} for _ in figures]
+        tones: dict[str, str] = {}
+        spans = []
+        for f in self.found:
+            start, end = self.tokens[f.first].start, self.tokens[f.last].end
+            weight = self.parse.words[f.word].weight if f.word >= 0 else 1.0
+            score = min(_MOST_WEIGHT, self.emphasis.get(self.text[start:end].lower(), 1.0) * weight)
+            mine = self._figures(f.word) if f.kind in ("understood", "negated", "again", "name") else ()
+            if f.kind != "unknown":
+                for attribute, value in f.says:
+                    self._score(f, attribute, value, score, mine, unwanted if f.kind == "negated" else wanted)
+            if f.kind in ("understood", "again") and score > 0:
+                for thing, tone in f.tints:
+                    if thing in _OF_SCENE:
+                        tones[thing] = tone
+                        continue
+                    for n in mine:
+                        tints[n][thing] = tone
+            if f.kind != "again":
+                belongs = f.belongs or ""
+                says = tuple(dict.fromkeys(f.says))
+                about = () if (f.says and all(a in OF_PICTURE for a, _ in f.says)) or any(t in _OF_SCENE for t, _ in f.tints) else mine
+                spans.append(Span(start, end, self.text[start:end], f.kind, says, f.note, f.nearest, tuple(f.tints), belongs, about))
+        for n in range(len(figures)):
+            _dressed(wanted[n], tints[n])
+        faces = [_likeness(figure.name) for figure in figures]
+        others = tuple(NamedFigure(wanted[i], unwanted[i], faces[i], figures[i].behind, tints[i]) for i in range(1, len(figures)))
+        return Understanding(tuple(spans), wanted[0], unwanted[0], faces[0], others, tints[0], figures[0].behind, tones)
+
+    def _score(self, f: Phrase, attribute: str, value: str, score: float, mine: tuple[int, ...], target: list[Scores]) -> None:
+        if attribute in OF_PICTURE:
+            target[0].setdefault(attribute, {})[value] = score
+            return
+        for n in mine:
+            if attribute == "subject" and (f.kind == "negated" or value not in self.cast.figures[n].kinds):
                 continue  # the cast says who is who
-            for n in (0,) if attribute in OF_PICTURE else who.owner.get(f.first, (0,)):
-                target[n].setdefault(attribute, {})[value] = score
-        if f.kind == "understood":
-            for attribute, value in f.says:
-                if attribute == "subject":
-                    _mention(wanted, who.owner.get(f.first, (0,)), who.subjects, value, score)
-        spans.append(Span(start, end, text[start:end], f.kind, tuple(f.says), f.note, f.nearest))
-    faces = [int.from_bytes(hashlib.sha256(name.encode()).digest()[:4], "big") if name else None for name in who.names]
-    others = tuple(NamedFigure(wanted[i], unwanted[i], faces[i], who.behind[i]) for i in range(1, len(wanted)))
-    return Understanding(tuple(spans), wanted[0], unwanted[0], faces[0], others)
+            target[n].setdefault(attribute, {})[value] = score
 
 
-def _mention(wanted: list[Scores], figures: tuple[int, ...], subjects: list[str | None], value: str, score: float) -> None:
-    for n in figures:
-        if len(figures) == 1 or subjects[n] == value:
-            wanted[n].setdefault("subject", {})[value] = score
+_COLOURS = ("hair colour", "eyes", "skin", "colour", "trim")
+_LISTED = frozenset("long short cropped messy tousled straight loose shorn wavy curly".split())
+_AGES = frozenset("young old elderly aged ancient little small teenage teenaged adult middle-aged".split())
 
 
-def _instructing(tokens: list[Token], told: list[Instruction]) -> list[Phrase]:
-    found = []
-    for instruction in told:
-        inside = [i for i, t in enumerate(tokens) if instruction.start <= t.start < instruction.end]
-        if inside:
-            for i in inside:
-                tokens[i].used = True
-            found.append(Phrase(inside[0], inside[-1], [], "instruction", instruction.note))
-    return found
+def _trade(base: str) -> str:
+    known = {"man", "woman", "girl", "boy", "lady", "gentleman", "child", "kid", "person"}
+    return "" if base in known or _lexicon_of(base, base) else "a person, drawn without the trade"
 
 
-def _sent_away(tokens: list[Token], told: list[Instruction]) -> set[int]:
-    """Indices of tokens that an instruction wants to be gone."""
-    return {i for t in told if t.unwanted for i, token in enumerate(tokens) if t.end <= token.start < t.clause_end}
+def _lexicon_of(low: str, base: str) -> tuple[tuple[str, str], ...]:
+    if low in GROUPS or base in GROUPS:
+        return (("subject", ""),)
+    return meanings().get(low, ()) or meanings().get(base, ())
 
 
-def _phrases(tokens: list[Token]) -> list[Phrase]:
-    known, found = meanings(), []
-    for length in range(min(_LONGEST, len(tokens)), 0, -1):
-        for i in range(len(tokens) - length + 1):
-            window = tokens[i : i + length]
-            if any(t.used or t.stop for t in window):
-                continue
-            phrase = " ".join(t.word for t in window)
-            note = KNOWN_WITHOUT_EFFECT.get(phrase, "")
-            if phrase not in known and phrase not in GROUPS and not note:
-                continue
-            if length == 1 and phrase in COLOUR_WORDS and phrase not in ("day",):
-                continue  # "moss", "ink": first see whether it colours something
-            for t in window:
-                t.used = True
-            says = [("subject", member) for member in dict.fromkeys(GROUPS[phrase][0])] if phrase in GROUPS else list(known.get(phrase, ()))
-            found.append(Phrase(i, i + length - 1, says, note=note))
-    return found
+def _likeness(name: str) -> int | None:
+    return int.from_bytes(hashlib.sha256(name.encode()).digest()[:4], "big") if name else None
 
 
-def _noun(found: Phrase, tokens: list[Token]) -> str | None:
-    """What a colour beside this phrase would colour."""
-    for attribute, _ in found.says:
-        if attribute == "outfit":
-            return "colour"
-        if attribute == "headwear":
-            return "trim"
-        if attribute in ("hair", "facial hair"):
-            return "hair colour"
-    return NOUNS.get(tokens[found.last].word)
-
-
-def _colours(tokens: list[Token], phrases: list[Phrase]) -> list[Phrase]:
-    nouns = {f.first: (f, target) for f in phrases if (target := _noun(f, tokens))}
-    for i, t in enumerate(tokens):
-        if not t.used and t.word in NOUNS:
-            t.used = True
-            f = Phrase(i, i, [])
-            phrases.append(f)
-            nouns[i] = (f, NOUNS[t.word])
-    found = []
-    for length in (3, 2, 1):
-        for i in range(len(tokens) - length + 1):
-            window = tokens[i : i + length]
-            colour = " ".join(t.word for t in window)
-            meant = shaded(colour)
-            if meant is None or any(t.used for t in window):
-                continue
-            target = _bound_to(i + length - 1, i, tokens, nouns)
-            if target is None:
-                said = list(meanings().get(colour, ())) or [("colour", meant[0])]
-            else:
-                value = meant[{"colour": 0, "trim": 0, "hair colour": 1, "eyes": 2}[target]]
-                said = [(target, value)] if value else []
-            for t in window:
-                t.used = True
-            found.append(Phrase(i, i + length - 1, said, note="" if said else "no such colour here"))
-    return found
-
-
-def _bound_to(last: int, first: int, tokens: list[Token], nouns: dict[int, tuple[Phrase, str]]) -> str | None:
-    for j in range(last + 1, len(tokens)):
-        if tokens[j].stop or (tokens[j].word == "and" and _colour_follows(j, tokens) is False):
-            break
-        if j in nouns:
-            return nouns[j][1]
-    for j in range(first - 1, -1, -1):
-        if tokens[j].stop:
-            break
-        if j in nouns:
-            return nouns[j][1]
-    return None
-
-
-def _colour_follows(at: int, tokens: list[Token]) -> bool:
-    return at + 1 < len(tokens) and tokens[at + 1].word in COLOUR_WORDS
-
-
-def _negations(tokens: list[Token], found: list[Phrase]) -> set[int]:
-    """Indices of tokens that stand under a negation: up to the end of its clause."""
-    negated, active = set(), False
-    inside = {i for f in found for i in range(f.first, f.last + 1)}
-    for i, t in enumerate(tokens):
-        if t.stop or t.word in ("but", "with"):
-            active = False
-        elif t.word in NEGATIONS and i not in inside:
-            active, t.used = True, True
-            found.append(Phrase(i, i, [], "filler"))
-        elif active:
-            negated.add(i)
-    return negated
-
-
-def _rest(tokens: list[Token]) -> list[Phrase]:
-    found: list[Phrase] = []
-    for i, t in enumerate(tokens):
-        if t.used or t.stop:
-            continue
-        t.used = True
-        if t.word in FILLER or t.word in CONNECTING or t.word in NUMBERS or t.text.isdigit():
-            found.append(Phrase(i, i, [], "filler"))
-        elif t.text[0].isupper() and t.word not in vocabulary():
-            if found and found[-1].kind == "name" and found[-1].last == i - 1:
-                found[-1].last = i
-            else:
-                found.append(Phrase(i, i, [], "name", note="a name: stands for one face"))
-        else:
-            found.append(Phrase(i, i, [], "unknown", nearest=nearest(t.word)))
-    return found
-
-
-def nearest(word: str) -> str:
-    """The known phrase that looks most like a word, or that holds it and mostly means one thing; '' where none is near."""
-    if len(word) < 3:
-        return ""
-    hit = process.extractOne(word, vocabulary(), scorer=fuzz.ratio, score_cutoff=_NEAR_ENOUGH)
-    return hit[0] if hit else _holding(word)
-
-
-def _holding(word: str) -> str:
-    """The shortest phrase with a word in it, where more than half of all such phrases mean the same."""
-    phrases = {phrase: said for phrase, said in meanings().items() if word in phrase.split()}
-    if not phrases:
-        return ""
-    meant, count = Counter(phrases.values()).most_common(1)[0]
-    return min((p for p, said in phrases.items() if said == meant), key=len) if 2 * count > len(phrases) else ""
+def _dressed(wanted: Scores, tints: dict[str, str]) -> None:
+    """Of several outfits that are named the outer one is worn; a colour of the clothes is that of the outfit."""
+    outfits = list(wanted.get("outfit", {}))
+    if len(outfits) > 1:
+        kept = outermost(outfits)
+        wanted["outfit"] = {name: score for name, score in wanted["outfit"].items() if name in kept}
+    if set(wanted.get("outfit", {})) == {"jumper and skirt"} and "shirt" in tints:
+        tints.setdefault("jumper", tints.pop("shirt"))

@@ -227,6 +227,12 @@ def hold(db: Db, page_id: PageId, shot_id: Id) -> Response:
     return _changed_cue(db, shot_id, lambda: holding.hold(db, shots.find(db, shot_id), page_id))
 
 
+@router.post("/shots/{shot_id}/held/shown")
+def hold_shown(db: Db, page_id: PageId, shot_id: Id, picture: Text = "") -> Response:
+    """Holds what a take chose of all that the words leave open."""
+    return _changed_cue(db, shot_id, lambda: holding.hold_shown(db, shots.find(db, shot_id), picture, page_id))
+
+
 @router.post("/shots/{shot_id}/held/let-go")
 def let_go(db: Db, page_id: PageId, shot_id: Id, phrase: Text = "") -> Response:
     """Lets held words go."""

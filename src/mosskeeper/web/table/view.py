@@ -15,11 +15,12 @@ from mosskeeper.core.merge import Clash
 from mosskeeper.core.pictures.areas import AREAS
 from mosskeeper.core.recipe import Cue, Recipe, Sampler
 from mosskeeper.core.roles import all_roles
-from mosskeeper.core.words.held import speaking
-from mosskeeper.core.words.understand import Span, understand
+from mosskeeper.core.words.held import speaking, with_held
+from mosskeeper.core.words.left_open import called, left_open
+from mosskeeper.core.words.understand import Span, Understanding, understand
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.engines.contract import Capabilities, Engine, Misfit, misfits
-from mosskeeper.studio import drafts, engines, estimates, ledger, measures, pictures, runs, shots, stacks, takes, watching
+from mosskeeper.studio import drafts, engines, estimates, holding, ledger, measures, pictures, runs, shots, stacks, takes, watching
 from mosskeeper.studio.engines import Known
 from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Anchor, Run, Shot, Take
@@ -139,20 +140,56 @@ def words_context(recipe: Recipe) -> dict[str, Any]:
     speaks = speaking(recipe.prompt, recipe.held, recipe.styles)
     whole = understand(recipe.prompt)
     hints = [*asked.unknown, *barred.unknown]
-    said = [s for s in asked.spans if s.kind == "understood" and s.says]
-    chips = list({s.text.lower(): (s.text, s.says, recipe.emphasis.get(s.text.lower(), 1.0)) for s in said}.items())
     return {
         "pieces": _pieces(recipe.words, asked.spans),
         "held": [(words, words in speaks) for words in recipe.held],
         "given_pieces": _pieces(recipe.given, understand(recipe.given).spans),
         "negative_pieces": _pieces(recipe.negative, barred.spans),
         "hints": hints,
-        "chips": chips,
+        "spoken": _by_owner(asked, recipe.emphasis),
+        "aside": [s for s in asked.spans if s.kind == "understood" and s.note],
+        "open": [
+            called(name) for name in left_open(understand(with_held(recipe.prompt, recipe.held, recipe.styles)), holding.lent_by(recipe))
+        ],
         "told": asked.instructions[:3],
         "nothing": bool(recipe.words.strip()) and not asked.understood_anything,
         "beyond": whole.beyond_the_frame,
-        "conflicts": [(a, sorted(v)) for a, v in whole.wanted.items() if len(v) > 1 and a not in ("expression", "prop")],
+        "conflicts": [(a, sorted(v)) for a, v in whole.wanted.items() if len(v) > 1 and a not in ("expression", "prop", "subject", "trim")],
     }
+
+
+@dataclass(frozen=True, slots=True)
+class Spoken:
+    """One understood phrase, to be weighed. says : what it means, in words. tone : its colour, "" where it has none."""
+
+    key: str
+    text: str
+    says: str
+    tone: str
+    factor: float
+
+
+def _by_owner(asked: Understanding, emphasis: Mapping[str, float]) -> list[tuple[str, list[Spoken]]]:
+    """The understood phrases of each person, and of the picture, under who that is; one person alone needs no name."""
+    people: dict[tuple[int, ...], list[Spoken]] = {}
+    names: dict[int, str] = {}
+    for span in asked.spans:
+        if span.kind != "understood" or not (span.says or span.tints):
+            continue
+        if any(attribute == "subject" for attribute, _ in span.says):
+            names |= {n: span.text for n in span.figures if n not in names}
+        key = span.text.lower()
+        says = [f"{a}: {v}" for a, v in span.says] + [f"{thing} in this colour" for thing, _ in span.tints]
+        meant = f"{span.text} → {span.belongs}: " if span.belongs else ""
+        one = Spoken(key, span.text, meant + ", ".join(says), span.tints[0][1] if span.tints else "", emphasis.get(key, 1.0))
+        group = people.setdefault(span.figures, [])
+        if not any(other.key == key for other in group):
+            group.append(one)
+    several = len([key for key in people if key]) > 1
+    if not several:
+        return [("", [one for group in people.values() for one in group])] if people else []
+    called_ = {key: " and ".join(names.get(n, f"person {n + 1}") for n in key) if key else "the picture" for key in people}
+    return [(called_[key], group) for key, group in sorted(people.items(), key=lambda one: (not one[0], one[0]))]
 
 
 def _pieces(text: str, spans: tuple[Span, ...]) -> list[tuple[str, Span | None]]:

@@ -94,7 +94,7 @@ def asked(
     if _same(scene, given) and "finish" not in wanted and what.size is None and len(scene.things) < MOST_THINGS:
         told = [_UNCHANGED if wanted or gone or what.look else _UNKNOWN]
     if leeway.rng is not None:
-        scene = varied(given, scene, frozenset(wanted), leeway.rng)
+        scene = varied(given, scene, frozenset(wanted) | what.tints.keys(), leeway.rng)
     return ChangedScene(scene, tuple(told), any(name in wanted for name in (*OF_PLACE, "finish")))
 
 

@@ -15,6 +15,7 @@ from mosskeeper.core.mending.ask.extent import extent
 from mosskeeper.core.mending.ask.words_of_mend import Said
 from mosskeeper.core.mending.masks import Mask
 from mosskeeper.core.traits import OF_FIGURE
+from mosskeeper.core.words.tints import in_tints, rgb_of
 
 _APART = ("outfit", "headwear")  # which come with their colours
 PLAIN = {t.name: t.field for t in OF_FIGURE if t.kind in ("name", "tone") and t.name not in _APART}  # attributes that are one field
@@ -43,6 +44,7 @@ def changed(scene: Scene, n: int, mask: Mask, before: Drawing, what: Said, told:
     over = int(np.bincount(before.labels[mask & there], minlength=32).argmax()) if (mask & there).any() else 0
     on_head = ("headwear" in wanted or (person.headwear != "none" and over == Part.HEADWEAR)) and "headwear" not in gone
     changes |= _coloured(person, what, on_head, told)
+    tints = {thing: tone for thing, tone in what.tints.items() if thing not in (("hat", "outfit") if on_head else ("hat",))}
     if what.look is not None:
         low = np.ptp(np.nonzero(mask)[0]) < _EYES_ONLY * scene.camera.spots[n].scale
         if what.look.lids is not None:
@@ -57,13 +59,13 @@ def changed(scene: Scene, n: int, mask: Mask, before: Drawing, what: Said, told:
         layout = replace(person.layout, view=wanted.get("view", person.layout.view), gaze=wanted.get("gaze", person.layout.gaze))
         changes["layout"] = layout
         held = head_turned(replace(person, layout=layout), held)
-    person = replace(person, **changes)  # type: ignore[arg-type]
+    person = in_tints(replace(person, **changes), tints)  # type: ignore[arg-type]
     told += [f"{name.replace('_', ' ')}: {value}" for name, value in changes.items() if isinstance(value, str)]
     told += [f"{name} {'on' if value else 'off'}" for name, value in changes.items() if isinstance(value, bool)]
     told += [
         f"{thing} {'on' if thing in worn else 'off'}" for thing in WORN if (thing in worn) != (thing in scene.description.figures[n].worn)
     ]
-    told += [f"{name}: {wanted[name]}" for name in ("colour", "trim") if name in wanted]
+    told += [f"{thing}: {tone}" for thing, tone in what.tints.items()]
     if what.look is not None:
         told.append("eyes" if held is scene.postures[n] else "head turned")
     scene = scene.with_person(n, person, held)
@@ -82,7 +84,8 @@ def _coloured(person: Person, what: Said, on_head: bool, told: list[str]) -> dic
     if person.headwear != "none":
         changes["headwear_colours"] = worn
     if on_head:  # the colour that is named is the hat's
-        first = next(iter(colours.values()), worn[1])
+        tone = what.tints.get("hat") or what.tints.get("outfit")
+        first = rgb_of(tone) if tone else next(iter(colours.values()), worn[1])
         style = wanted.get("headwear", person.headwear)
         changes |= {"headwear": style, "headwear_colours": (first, worn[1]) if style == "headscarf" else (worn[0], first)}
         colours = colours if "outfit" in wanted else {}

@@ -32,7 +32,8 @@ def varied(given: Scene, asked: Scene, named: frozenset[str], rng: Numbers) -> S
 def _person(was: Person, now: Person, named: frozenset[str], rng: Numbers) -> Person:
     changes: dict[str, object] = {}
     if now.headwear != "none" and (was.headwear, was.headwear_colours) != (now.headwear, now.headwear_colours):
-        changes["headwear_colours"] = _colours(now.headwear_colours or (now.colour_a, now.colour_b), "colour" in named, rng)
+        if not named & {"hat", "outfit"}:
+            changes["headwear_colours"] = _colours(now.headwear_colours or (now.colour_a, now.colour_b), "colour" in named, rng)
         changes["headwear_size"] = _sized(now.headwear_size, (0.85, 1.7), (0.95, 1.3), rng)
     if now.hair != was.hair or now.hair_colour != was.hair_colour:
         changes["hair_size"] = _sized(now.hair_size, (1.0, 1.3), (1.0, 1.12), rng)

@@ -9,7 +9,7 @@ from mosskeeper.core.words.grammar.chunks import VERB, Chunk, Chunker, Said
 from mosskeeper.core.words.grammar.lexicon import Lexicon, lexicon
 from mosskeeper.core.words.grammar.referents import meant, refer
 from mosskeeper.core.words.grammar.tagging import tag
-from mosskeeper.core.words.grammar.words import Word, split, with_units
+from mosskeeper.core.words.grammar.words import Word, split, with_names, with_units
 
 OF_PICTURE = -1
 
@@ -30,11 +30,22 @@ class Parse:
     bindings: set[Said] = field(default_factory=set)
     people: list[int] = field(default_factory=list)
 
+    def chunk_of(self, word: int) -> Chunk | None:
+        """The chunk whose head is a word."""
+        return next((chunk for chunk in self.chunks[1:] if chunk.at == word), None)
+
+    def heads_of(self, word: int, *relations: str) -> list[int]:
+        """The words to which a word is bound by one of the relations, by any where none is given; −1 the picture."""
+        return [h for h, relation, d in self.bindings if d == word and (not relations or relation in relations)]
+
+    def dependents_of(self, word: int, *relations: str) -> list[int]:
+        return sorted(d for h, relation, d in self.bindings if h == word and (not relations or relation in relations))
+
 
 def parse(text: str, tables: Lexicon | None = None) -> Parse:
     """Reads a prompt."""
     tables = tables or lexicon()
-    words = with_units(split(text), tables)
+    words = with_units(with_names(split(text), tables), tables)
     if not words:
         return Parse()
     tag(words, tables)

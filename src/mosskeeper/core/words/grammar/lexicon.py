@@ -8,11 +8,16 @@ from collections.abc import Iterable
 from functools import cache
 from pathlib import Path
 
+from rapidfuzz import process
+from rapidfuzz.distance import OSA
+
 from mosskeeper.core.words.grammar import tags
 from mosskeeper.core.words.grammar.tags import BEFORE_NOUNS, CLOSED_KINDS, NOUNS, OPEN_KINDS
 
 _TABLES = Path(__file__).parent.parent / "tables"
 Reading = tuple[str, str]  # tag, base form
+_LEAST_MISTYPED = 4  # letters of a word that can be a typing error
+_LONG_WORD = 7  # letters from which it may differ in two
 _ENDINGS: tuple[tuple[tuple[str, ...], str], ...] = (  # of words in no table → tags, the likeliest first
     (("ing",), "gQ"),
     (("ed",), "eQ"),
@@ -60,6 +65,7 @@ class Lexicon:
             for pair in sets[name]:
                 inflected, _, base = pair.partition("/")
                 self._irregular[inflected] = (base, form)
+        self._single: list[str] | None = None  # words without units, made when a typing error asks for them
         self._spelled = dict(pair.split("/") for pair in sets["spellings"])
 
     def adding(self, units: Iterable[tuple[str, str]]) -> None:
@@ -109,7 +115,22 @@ class Lexicon:
         out += [(tags.FINITE, base) for tag, base in out if tag == tags.PAST]
         if word not in self.hand and any(tag in (tags.ING, tags.PAST) for tag, _ in out):
             out = [(tag, base) for tag, base in out if tag not in NOUNS and tag != tags.QUALITY]
+        if not out and (meant := self.mistyped(word)):
+            return self.readings(meant)
         return list(dict.fromkeys(out)) or _by_ending(word)
+
+    def mistyped(self, word: str) -> str:
+        """The word of the tables by hand of which a word in no table is a typing error; "" where none is near enough."""
+        if len(word) < _LEAST_MISTYPED or self.known(word):
+            return ""
+        if self._single is None:
+            self._single = [w for w in (*self.hand, *self.closed) if " " not in w and len(w) >= _LEAST_MISTYPED - 1]
+        most = 1 if len(word) < _LONG_WORD else 2
+        for form in dict.fromkeys((word, singular(word))):
+            hit = process.extractOne(form, self._single, scorer=OSA.distance, score_cutoff=most)
+            if hit is not None:
+                return str(hit[0])
+        return ""
 
     def _bases(self, word: str) -> list[tuple[str, str]]:
         """Base forms that an inflected form may have, each with its form: s, g, e, or '' for compared qualities."""

@@ -68,9 +68,22 @@ def _told_by_owner(chunks: list[Chunk], people: list[int], chunk: Chunk) -> None
 def _again(chunks: list[Chunk], words: list[Word], people: list[int], i: int) -> int | None:
     """The person of whom a noun speaks once more: the same noun, "the girl" of a known her, or an apposition."""
     chunk = chunks[i]
+    bare = not (chunk.article or chunk.says or chunk.mark or chunk.joined or chunk.plural)
     for p in people:
-        if words[chunks[p].at].base == words[chunk.at].base and chunk.article not in ("a", "an", "another") and not chunk.says:
+        first, again = words[chunks[p].at], words[chunk.at]
+        if first.name and again.name and (first.base in again.base.split() or again.base in first.base.split()):
             return p
+        if first.base != again.base or chunk.says:
+            continue
+        if chunk.article not in ("a", "an", "another") or (chunk.gap and not chunk.joined and not chunks[p].says):
+            return p
+    if people and people[-1] < i and chunk.gap == COMMA and not (chunk.mark or chunk.joined or chunk.plural):
+        last = chunks[people[-1]]
+        named, renamed = words[last.at].name, words[chunk.at].name
+        if named != renamed and (named or not last.plural):
+            return people[-1]  # "Marrit Fenn, a young woman", "a woman, Marrit Fenn"
+        if bare and not named and not (last.plural or last.article):
+            return people[-1]  # "girl, witch, red hat"
     known = [p for p in people if chunk.article == "the" and chunk.sex and chunks[p].sex == chunk.sex and chunks[p].owner]
     if known:
         return known[-1]

@@ -34,6 +34,7 @@ _UNUSUAL = 1.0
 _RANK = 0.3  # for each place down the list of a word's readings
 _PLURAL_BEFORE_NOUN = 1.0
 _NOUN_OR_ACT = 0.3  # "scarf looks": a second noun in the plural that can be an act
+_LIFELESS = (tags.PLACE, tags.PICTURE)  # "ocean waves": places do nothing
 _LEFT_OPEN = 4.0  # an article or a preposition as the last word
 
 
@@ -48,13 +49,20 @@ def tag(words: list[Word], lexicon: Lexicon) -> None:
         readings = [(word.tag, word.base)] if word.tag else lexicon.readings(word.low)
         if word.owns:
             readings = [one for one in readings if one[0] in NOUNS or one[0] == tags.PRONOUN] or [(tags.OTHER, word.low)]
-        acts = any(reading == tags.FINITE for reading, _ in readings)
+        acts = any(reading == tags.FINITE and base not in lexicon.sets["still"] for reading, base in readings)
+        more = i + 1 < len(words) and not words[i + 1].stop
         goes_on = i + 1 < len(words) and lexicon.closed.get(words[i + 1].low, lexicon.hand.get(words[i + 1].low, " "))[0] in "Dit"
         for rank, (reading, base) in enumerate(readings):
             for last, so_far in before.items():
-                cost = so_far + _RANK * rank + _step(words, rows, i, last, reading)
+                cost = so_far + _RANK * (0 if reading == tags.COLOUR and more else rank) + _step(words, rows, i, last, reading)
                 if reading in NOUNS and acts and word.low != base:
-                    cost += _NOUN_OR_ACT if last in NOUNS else 2 * _NOUN_OR_ACT if last == tags.AND and goes_on else 0.0
+                    cost += (
+                        _NOUN_OR_ACT * (last not in _LIFELESS)
+                        if last in NOUNS
+                        else 2 * _NOUN_OR_ACT
+                        if last == tags.AND and goes_on
+                        else 0.0
+                    )
                 if reading not in row or cost < row[reading][0]:
                     row[reading] = (cost, last, base)
         rows.append(row)

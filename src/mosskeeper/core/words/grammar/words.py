@@ -25,6 +25,7 @@ class Word:
     first, last : numbers of its words in the prompt, stops not counted; −1 for a stop.
     owns : whether it stands in the possessive ("man's").
     weight : what brackets and numbers give it; 1 where they say nothing.
+    capital : whether it is written with a capital. name : whether it is a person's name.
     """
 
     start: int
@@ -37,6 +38,7 @@ class Word:
     owns: bool = False
     weight: float = 1.0
     capital: bool = False
+    name: bool = False
 
     @property
     def stop(self) -> bool:
@@ -94,9 +96,30 @@ def _unit(window: list[Word], lexicon: Lexicon) -> Word | None:
     letter = lexicon.unit(phrase)
     if not letter:
         return None
-    if not lexicon.by_hand(phrase) and (letter not in "PGOALB" or lexicon.hand.get(first.low, " ")[0] in "QCMd"):
+    if not lexicon.by_hand(phrase) and (letter not in "PGOALB" or set(lexicon.hand.get(first.low, " ")) & set("QCMd")):
         return None  # "rubber boots": the material stays a quality
     base = phrase if lexicon.letters(phrase) else singular(phrase)
     return Word(
         first.start, last.end, phrase, first.first, last.last, letter, base, last.owns, max(w.weight for w in window), first.capital
     )
+
+
+def with_names(words: list[Word], lexicon: Lexicon) -> list[Word]:
+    """The words with capitalised ones that no table knows as names of persons; names side by side are one."""
+    out: list[Word] = []
+    for word in words:
+        last = out[-1] if out else None
+        beside = last is not None and last.name and not last.owns and last.last == word.first - 1
+        if not word.capital or word.stop or word.tag or lexicon.known(word.low):
+            family = word.capital and beside and not word.stop and word.low not in lexicon.closed  # "Ada Reed", though reeds are known
+            if not family:
+                out.append(word)
+                continue
+        if beside and last is not None:
+            low = f"{last.low} {word.low}"
+            out[-1] = Word(last.start, word.end, low, last.first, word.last, tags.PERSON, low, word.owns, word.weight, True, True)
+        else:
+            out.append(
+                Word(word.start, word.end, word.low, word.first, word.last, tags.PERSON, word.low, word.owns, word.weight, True, True)
+            )
+    return out
