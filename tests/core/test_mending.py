@@ -123,7 +123,7 @@ def test_no_words_take_away_what_the_mask_covers() -> None:
 def test_everything_that_was_done_is_said() -> None:
     everywhere = np.ones(SIZE[::-1], bool)
     for words, negative, sentence in (
-        ("a red coat", "", "colour: "),
+        ("a red coat", "", "coat: red"),
         ("round glasses", "", "glasses on"),
         ("", "lantern", "taken out of the hand"),
         ("at night", "", "time: night"),

@@ -92,6 +92,15 @@ def test_a_name_and_what_is_said_of_it_are_one_person() -> None:
     }
 
 
+@pytest.mark.parametrize(
+    ("words", "people"),
+    [("a woman waving", 1), ("a young woman, waving", 1), ("an old sailor with a grey beard", 2), ("a girl beside her", 2), ("waving", 1)],
+)
+def test_words_after_a_character_are_about_that_character_unless_they_name_another(words: str, people: int) -> None:
+    read = understand(f"Marrit Fenn, young woman, fair skin, in a mustard rain cape, in the roof garden, {words}")
+    assert 1 + len(read.others) == people
+
+
 def test_what_is_not_drawn_is_told_with_what_it_is_and_whose() -> None:
     read = understand("a harpooner with a dented helmet")
     assert "drawn without the trade" in notes(read)["harpooner"]

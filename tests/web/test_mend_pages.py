@@ -144,7 +144,7 @@ def test_words_are_taken_away_again_and_values_that_cannot_be_are_told(client: h
 def test_words_that_are_not_known_are_told(client: httpx.Client, laid: tuple[Shot, str]) -> None:
     state = begun(client, laid)
     state = client.post(of(state), data={"words": "a zorbulator"}, headers=PAGE).json()
-    assert "“zorbulator” is not known here" in state["html"]["told"]
+    assert "“zorbulator”: unknown" in state["html"]["told"]
 
 
 def test_references_act_in_a_mend_are_weighed_and_taken_off(client: httpx.Client, make_session: Sessions, laid: tuple[Shot, str]) -> None:

@@ -9,10 +9,13 @@ import pytest
 from PIL import Image
 from sqlalchemy.orm import Session, sessionmaker
 
+from mosskeeper.core.illustrator.description import Description, Layout
+from mosskeeper.core.illustrator.explained import LayeredScenes
+from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.recipe import Cue, Recipe
 from mosskeeper.formats.png import recipe_of, with_recipe
-from mosskeeper.studio import cast, drafts, runs, shots, takes, working
+from mosskeeper.studio import cast, drafts, explaining, pictures, runs, shots, takes, working
 from mosskeeper.studio.models import Shot
 from tests.conftest import SMALL, lay_out
 from tests.web.form import table_fields
@@ -351,6 +354,23 @@ def test_held_words_are_shown_let_go_and_asked_for_in_a_sentence(
     assert refused.status_code == 422
     assert "needs a lead anchor" in refused.text
     assert ">chalk<" in refused.text
+
+
+def test_what_words_leave_open_is_told_and_held_as_a_take_chose_it(
+    client: httpx.Client, make_session: sessionmaker[Session], shot: Shot
+) -> None:
+    scene = scene_of(Description(outfit="tunic", layout=Layout("waving", "full")), (256, 320))
+    with make_session.begin() as session:
+        picture = pictures.store(session, IMAGE, "a take", "upload").sha256
+        explaining.note(session, picture, LayeredScenes.of([scene]))
+        bare = pictures.store(session, IMAGE[::-1].copy(), "a drawing", "upload").sha256
+    page = client.get(f"/shots/{shot.id}").text
+    assert "each take differs" in page
+    held = client.post(f"/shots/{shot.id}/held/shown", data={"picture": picture}, headers=HTMX).text
+    assert ">waving<" in held
+    assert "each take differs" not in held
+    refused = client.post(f"/shots/{shot.id}/held/shown", data={"picture": bare}, headers=HTMX)
+    assert refused.status_code == 422 and "does not say what it was drawn from" in refused.text
 
 
 def test_a_page_that_was_drawn_before_a_save_is_told_of_it(client: httpx.Client, shot: Shot) -> None:

@@ -108,11 +108,16 @@ class Beliefs:
         out.figures = (*self.figures[:n], figure, *self.figures[n + 1 :])
         return out
 
-    def amended(self, wanted: Scores, unwanted: Scores, references: References | None) -> Beliefs:
+    def amended(self, wanted: Scores, unwanted: Scores, references: References | None, tints: Mapping[str, str] | None = None) -> Beliefs:
         """The beliefs inside a region: what its words say goes before what the shot says, for every figure."""
         out = copy(self)
         out.figures = tuple(
-            replace(f, wanted={**f.wanted, **wanted}, unwanted={**{a: v for a, v in f.unwanted.items() if a not in wanted}, **unwanted})
+            replace(
+                f,
+                wanted={**f.wanted, **wanted},
+                unwanted={**{a: v for a, v in f.unwanted.items() if a not in wanted}, **unwanted},
+                tints={**f.tints, **(tints or {})},
+            )
             for f in self.figures
         )
         if references is not None:

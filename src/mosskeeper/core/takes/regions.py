@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, field, fields, replace
 from typing import TypeVar
 
 import cv2
@@ -38,6 +38,7 @@ class Patch:
     unwanted: Scores
     area: str | None = None
     fields: frozenset[str] = frozenset()
+    tints: Mapping[str, str] = field(default_factory=dict)
 
     def described(self, everywhere: Description, here: Description) -> Description:
         """What is drawn in this part, of what was chosen everywhere and here."""
@@ -111,7 +112,9 @@ def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> R
             patches.append(Patch(_acting(sharp, region, True), [], plainly(around), {}))
         elif not wanted & {"person", "thing"}:
             place = bool(said.wanted) and set(said.wanted) <= set(AROUND)
-            patches.append(Patch(_acting(sharp, region, place), region.cues, plainly(said.wanted), {**barred, **said.unwanted}))
+            patches.append(
+                Patch(_acting(sharp, region, place), region.cues, plainly(said.wanted), {**barred, **said.unwanted}, tints=said.tints)
+            )
         wins += [region.overlap == "front"] * (len(patches) - len(wins))
     masks = front_wins([patch.mask for patch in patches], wins)
     patches = [replace(patch, mask=mask) for patch, mask in zip(patches, masks, strict=True)]

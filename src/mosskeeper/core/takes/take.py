@@ -349,7 +349,7 @@ class _Making:
         size = small_size(self.size)
         few = self.size[0] * self.size[1] <= PREVIEW_AREA
         count = min(FEW_EXEMPLARS, self.make.exemplars) if few else self.make.exemplars
-        inside = (self.beliefs.amended(p.wanted, p.unwanted, self._lent_in(p.cues)) for p in self.patches)
+        inside = (self.beliefs.amended(p.wanted, p.unwanted, self._lent_in(p.cues), p.tints) for p in self.patches)
         out = []
         for beliefs in (self.beliefs, *inside):
             # the same numbers for all: a region's exemplars differ only in what its words say

@@ -8,6 +8,7 @@ from mosskeeper.core.illustrator.description import MOST_FIGURES
 from mosskeeper.core.words.grammar import tags
 from mosskeeper.core.words.grammar.bindings import OF_PICTURE, Parse
 from mosskeeper.core.words.grammar.chunks import Chunk
+from mosskeeper.core.words.grammar.lexicon import lexicon
 from mosskeeper.core.words.grammar.referents import HER, HIS
 from mosskeeper.core.words.grammar.words import Word
 from mosskeeper.core.words.lexicon import GROUPS, meanings
@@ -128,8 +129,11 @@ class _Reader:
 
     def _kinds_of(self, chunk: Chunk, word: Word) -> tuple[str, ...]:
         """What a noun with its qualities says of age and sex."""
-        says = {self.parse.words[d].base for d in self.parse.dependents_of(chunk.at, "attr")}
+        inside = {b for _, relation, b in chunk.says if relation == "attr"}
+        says = {self.parse.words[d].base for d in {*inside, *self.parse.dependents_of(chunk.at, "attr")}}
         own = tuple(v for a, v in meanings().get(word.base, ()) if a == "subject")
+        if not own and not lexicon().known(word.low):
+            return ()  # guessed by its ending only
         if word.base in _NOBODY and not own:
             return _kinds(_OLD, chunk.sex) if says & _OLD_WORDS else ()
         ages: tuple[str, ...] = _CHILDREN if word.base in _CHILD_NOUNS else _OLD if word.base in _OLD_NOUNS else _ADULTS

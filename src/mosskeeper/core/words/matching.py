@@ -106,6 +106,8 @@ def _fits(parse: Parse, token: Token, attribute: str) -> bool:
     if attribute == "finish":
         bound = [h for h in parse.heads_of(at) if h != OF_PICTURE]
         return (listed or not bound) and not parse.dependents_of(at)
+    if attribute == "pattern" and heads:
+        return bool(kinds & {tags.GARMENT, tags.PERSON, tags.MATERIAL, tags.THING})
     if attribute in ATTRIBUTES_OF_PICTURE and heads:
         return bool(kinds & {tags.PLACE, tags.PICTURE})
     if attribute in _OF_BODY and word.tag in "Qge" and heads and not listed:

@@ -18,9 +18,24 @@ from mosskeeper.core.roles import all_roles
 from mosskeeper.core.words.held import speaking, with_held
 from mosskeeper.core.words.left_open import called, left_open
 from mosskeeper.core.words.understand import Span, Understanding, understand
+from mosskeeper.core.words.unseen import unseen
 from mosskeeper.engines import BUILT_IN
 from mosskeeper.engines.contract import Capabilities, Engine, Misfit, misfits
-from mosskeeper.studio import drafts, engines, estimates, holding, ledger, measures, pictures, runs, shots, stacks, takes, watching
+from mosskeeper.studio import (
+    drafts,
+    engines,
+    estimates,
+    explaining,
+    holding,
+    ledger,
+    measures,
+    pictures,
+    runs,
+    shots,
+    stacks,
+    takes,
+    watching,
+)
 from mosskeeper.studio.engines import Known
 from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Anchor, Run, Shot, Take
@@ -68,6 +83,7 @@ class Table:
     behind: int = 0  # runs that wait behind the one at work
     undoes: str = ""  # what undo takes back, "" where there is nothing
     redoes: str = ""
+    unseen: list[str] = field(default_factory=list)  # understood words of the shown take that it does not show
     troubled: list[Run] = field(default_factory=list)  # held and failed runs that nobody has dismissed
     mends: int = 0  # that lie on the picture that is shown
     sizes: dict[str, tuple[int, int]] = field(default_factory=dict)  # width and height of the pictures that are shown
@@ -109,6 +125,9 @@ def gather(session: Session, shot_id: int, take_id: int | None = None, compare: 
     table.sizes = pictures.sizes(session, [one.picture_sha256 for one in (shown, table.anchor) if one is not None])
     table.behind = runs.behind(session, run) if run is not None and run.active else 0
     table.undoes, table.redoes = drafts.can_walk(session, shot)
+    if shown is not None and (explained := explaining.of_picture(session, shown.picture_sha256)) is not None:
+        own = takes.recipe_of(shown)
+        table.unseen = unseen(understand(with_held(own.prompt, own.held, own.styles), own.emphasis), explained.layers[0].scene.description)
     table.troubled = runs.troubled_of_shot(session, shot_id)
     _engine(session, table, recipe)
     price(session, table, recipe)
@@ -227,6 +246,7 @@ def context(table: Table) -> dict[str, Any]:
         "influences": cue_rows.influences(table.recipe),
         "tabs": tabs(table.recipe, table.mends),
         "overlay": "picture",
+        "unseen": table.unseen,
         "newer": order[at - 1] if at else None,
         "older": order[at + 1] if at is not None and at + 1 < len(order) else None,
         **words_context(table.recipe),
@@ -284,6 +304,7 @@ def view_parts(table: Table) -> list[str]:
         part("stage", fragment("table/stage.html", c), "outerHTML"),
         part("anchor-side", fragment("table/anchor.html", c), "outerHTML"),
         part("next", fragment("table/next_step.html", c), "outerHTML"),
+        part("unseen", fragment("table/unseen.html", c)),
         _strip(c),
         part("cues", fragment("table/cues.html", c), "outerMorph"),
         part("notice", ""),

@@ -65,7 +65,7 @@ def changed(scene: Scene, n: int, mask: Mask, before: Drawing, what: Said, told:
     told += [
         f"{thing} {'on' if thing in worn else 'off'}" for thing in WORN if (thing in worn) != (thing in scene.description.figures[n].worn)
     ]
-    told += [f"{thing}: {tone}" for thing, tone in what.tints.items()]
+    told += [f"{thing}: {what.coloured.get(thing, tone)}" for thing, tone in what.tints.items()]
     if what.look is not None:
         told.append("eyes" if held is scene.postures[n] else "head turned")
     scene = scene.with_person(n, person, held)

@@ -20,6 +20,7 @@ class Said:
     size: Resized | None = None
     spoken: dict[tuple[str, str], str] = field(default_factory=dict)  # attribute and value → the words that said so
     tints: dict[str, str] = field(default_factory=dict)  # thing → its colour, "#rrggbb"
+    coloured: dict[str, str] = field(default_factory=dict)  # thing → the words that said its colour
 
 
 def said(words: str, negative: str = "") -> Said:
@@ -29,4 +30,5 @@ def said(words: str, negative: str = "") -> Said:
     wanted = {a: max(v, key=lambda x: v[x]) for a, v in heard.wanted.items()}
     gone = {a: set(v) for scores in (heard.unwanted, understand(negative).wanted) for a, v in scores.items()}
     spoken = {pair: span.text.lower() for span in heard.spans for pair in span.says}
-    return Said(names, wanted, gone, look(words), size, spoken, dict(heard.tints))
+    coloured = {thing: span.text.lower() for span in heard.spans for thing, _ in span.tints}
+    return Said(names, wanted, gone, look(words), size, spoken, dict(heard.tints), coloured)

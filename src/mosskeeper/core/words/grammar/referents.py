@@ -77,10 +77,11 @@ def _again(chunks: list[Chunk], words: list[Word], people: list[int], i: int) ->
             continue
         if chunk.article not in ("a", "an", "another") or (chunk.gap and not chunk.joined and not chunks[p].says):
             return p
-    if people and people[-1] < i and chunk.gap == COMMA and not (chunk.mark or chunk.joined or chunk.plural):
-        last = chunks[people[-1]]
+    if people and chunk.gap == COMMA and not (chunk.mark or chunk.joined or chunk.plural):
+        last, beside = chunks[people[-1]], people[-1] in meant(chunks, i - 1)
         named, renamed = words[last.at].name, words[chunk.at].name
-        if named != renamed and (named or not last.plural):
+        mentions = {words[chunks[k].at].base for k in range(1, i) if chunks[k].refers == [people[-1]]}
+        if named != renamed and (words[chunk.at].base in mentions or (beside and (named or not last.plural))):
             return people[-1]  # "Marrit Fenn, a young woman", "a woman, Marrit Fenn"
         if bare and not named and not (last.plural or last.article):
             return people[-1]  # "girl, witch, red hat"
