@@ -10,7 +10,7 @@ import numpy as np
 from skimage.color import deltaE_ciede2000, rgb2lab
 
 from bench.report import Row, row
-from bench.words.gold import Gold, numbered, prompts, scores
+from bench.words.gold import Binding, Gold, numbered, prompts, scores
 from mosskeeper.core.illustrator.description import Description, Layout, Part
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.scene import scene_of
@@ -19,6 +19,7 @@ from mosskeeper.core.takes.take import make_take
 from mosskeeper.core.words import colours
 from mosskeeper.core.words.grammar.bindings import parse
 from mosskeeper.core.words.grammar.lexicon import lexicon
+from mosskeeper.core.words.grammar.words import split
 from mosskeeper.core.words.tints import rgb_of
 from mosskeeper.core.words.understand import Span, understand
 
@@ -38,7 +39,7 @@ def measure() -> list[Row]:
         row("bindings, F1, the kept half", scores(_part(own, "kept"), found)["F1"], "", ">= 0.92"),
         row("bindings, F1, prompts by another hand", scores(second, found)["F1"], "", ">= 0.93"),
     ]
-    return [*rows, _misspelled(own), *_words(own), *_colours(), *_seen(own), *_speed(own)]
+    return [*rows, _misspelled(own), _wrongly_owned((*own, *second), found), *_words(own), *_colours(), *_seen(own), *_speed(own)]
 
 
 def _part(golds: list[Gold], part: str) -> list[Gold]:
@@ -82,6 +83,25 @@ def _words(golds: list[Gold]) -> list[Row]:
         row("content words typed and bound", typed / content, "", ">= 0.97"),
         row("content words drawn", drawn / content, ""),
     ]
+
+
+def _wrongly_owned(golds: Iterable[Gold], found: dict[str, set[Binding]]) -> Row:
+    """Of qualities and possessions that are drawn and have an owner, the share that is given to another."""
+    owned, wrong = 0, 0
+    for gold in golds:
+        spans, words = understand(gold.text).spans, [word for word in split(gold.text) if not word.stop]
+        wanted: dict[int, set[int]] = {}
+        for h, relation, d in gold.without_silent():
+            if relation in ("is", "has"):
+                wanted.setdefault(d, set()).add(h)
+        for h, relation, d in gold.brought(found[gold.text]):
+            if relation in ("is", "has") and d in wanted and _says(spans, words[d].start, words[d].end):
+                owned, wrong = owned + 1, wrong + (h not in wanted[d])
+    return row("attributes on the wrong owner, of those that are drawn", wrong / max(owned, 1), "", "<= 0.02")
+
+
+def _says(spans: Iterable[Span], start: int, end: int) -> bool:
+    return any(span.says or span.tints for span in spans if span.start < end and span.end > start and span.kind != "unknown")
 
 
 def _is_drawn(spans: Iterable[Span], start: int, end: int) -> bool:

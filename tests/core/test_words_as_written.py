@@ -48,6 +48,8 @@ def test_phrases_mean_what_they_say_and_nothing_else(text: str, wanted: dict[str
         ("a blue hat and a red scarf", {"hat": "#0343df", "scarf": "#e50000"}),
         ("white blouse, brown skirt", {"jumper": colours.cloth("white"), "skirt": colours.cloth("brown")}),
         ("a woman with red lips", {"lips": "#e50000"}),
+        ("a girl in a red hood", {"cape": "#e50000"}),
+        ("a straw hat", {"hat": "#dcc27a"}),
         ("a coat with a cream lining", {"lining": colours.cloth("cream")}),
     ],
 )

@@ -50,7 +50,7 @@ _OTHER_NAMES = {
 }
 _OWN_WORDS = {"blond": "e3c27a", "auburn": "7a2f1d", "ginger": "cf7a3a", "brunette": "5e3627", "flaxen": "ecd9a8", "raven": "1d1b22",
               "jet": "1b1a1f", "coal black": "1b1a1f", "copper": "b5562b", "copper red": "b04a26", "rust red": "a8432a", "ash": "b2beb5",
-              "platinum": "e5e4e2", "pearl": "eae0c8", "ebony": "3b3234", "snow": "fbfbfb", "linen": "e9dcc4", "soot": "403a3d", "lichen": "a6b58a"}  # fmt: skip
+              "platinum": "e5e4e2", "pearl": "eae0c8", "ebony": "3b3234", "snow": "fbfbfb", "linen": "e9dcc4", "soot": "403a3d", "lichen": "a6b58a", "straw": "dcc27a"}  # fmt: skip
 _HAIR = {"red": "copper", "copper": "copper", "auburn": "copper", "copper red": "copper", "rust": "copper", "rust red": "copper",
          "ginger": "ginger", "orange": "ginger", "strawberry blond": "ginger", "amber": "ginger", "blond": "straw", "golden": "straw", "gold": "straw",
          "yellow": "straw", "honey": "straw", "straw": "straw", "fair": "flaxen", "flaxen": "flaxen", "light": "flaxen", "platinum": "flaxen",

@@ -31,7 +31,7 @@ _COMPONENTS: dict[str, str] = {  # garments that are parts of outfits
     **dict.fromkeys("jumper sweater pullover hoodie cardigan jersey sweatshirt turtleneck knitwear".split(), "jumper"),
     **dict.fromkeys("frock gown sundress pinafore".split(), "dress"),
     **dict.fromkeys("jacket blazer parka anorak overcoat greatcoat".split(), "coat"),
-    **dict.fromkeys("beret bonnet fedora bowler turban helmet top_hat straw_hat headscarf kerchief bandana hood".split(), "hat"),
+    "hood": "cape",
     **dict.fromkeys("mitten glove".split(), "gloves"),
     **dict.fromkeys("shawl neckerchief muffler".split(), "scarf"),
     **dict.fromkeys("satchel handbag backpack rucksack purse".split(), "bag"),

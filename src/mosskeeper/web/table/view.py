@@ -298,16 +298,19 @@ def _cue_parts(c: dict[str, Any]) -> list[str]:
 
 
 def view_parts(table: Table) -> list[str]:
-    """The picture, its neighbours and the strip of takes."""
+    """The picture, its neighbours and the strip of takes, with the cue sheet that it is compared by."""
     c = context(table)
+    return [*_shown_parts(c), part("cues", fragment("table/cues.html", c), "outerMorph"), part("notice", "")]
+
+
+def _shown_parts(c: dict[str, Any]) -> list[str]:
+    """What follows from which take is shown: nothing that an artist may be typing in."""
     return [
         part("stage", fragment("table/stage.html", c), "outerHTML"),
         part("anchor-side", fragment("table/anchor.html", c), "outerHTML"),
         part("next", fragment("table/next_step.html", c), "outerHTML"),
-        part("unseen", fragment("table/unseen.html", c)),
         _strip(c),
-        part("cues", fragment("table/cues.html", c), "outerMorph"),
-        part("notice", ""),
+        part("unseen", fragment("table/unseen.html", c)),
     ]
 
 
@@ -359,7 +362,7 @@ def live_parts(session: Session, shot_id: int, seen: Watched, overlay: str = "")
     watched = run if run is None or seen.run in (None, run.id) else session.get(Run, seen.run)
     if not overlay and watched is not None and seen.state in ACTIVE and not watched.active and watched.takes:
         ended = gather(session, shot_id, watched.takes[0].id)
-        return [*edits, *run_parts(ended), *view_parts(ended)[:4]]
+        return [*edits, *run_parts(ended), *_shown_parts(context(ended))]
     told = [*edits, *run_parts(table)]
     if run is None or (watched is run and len(run.takes) == seen.made):
         return told
