@@ -161,11 +161,13 @@ def _seen(golds: list[Gold]) -> list[Row]:
                     if part is None:
                         continue
                     there = own & (drawing.labels == part)
-                    if there.sum() < _LEAST:
-                        continue
                     asked += 1
+                    if there.sum() < _LEAST:
+                        continue  # what is not there, or hidden, is not seen
                     seen += _difference(np.median(drawing.albedo[there], axis=0) / 255, np.array(rgb_of(tone))) <= _NEAR
-    return [row(f"understood and seen in the take, {_SEEDS} seeds", seen / max(asked, 1), "", ">= 0.97")]
+    return [
+        row(f"understood: values in the scene that was drawn, colours in its pixels, {_SEEDS} seeds", seen / max(asked, 1), "", ">= 0.97")
+    ]
 
 
 def _speed(golds: list[Gold]) -> list[Row]:

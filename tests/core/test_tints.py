@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from mosskeeper.core.illustrator.description import TINTED, Description, Layout, Part
+from mosskeeper.core.illustrator.description import TINTED, WORN, Description, Layout, Part
 from mosskeeper.core.illustrator.draw import draw, draw_scene
 from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import scene_of
@@ -42,6 +42,13 @@ def test_a_thing_has_the_colour_that_it_is_given(thing: str, part: Part, changes
     assert np.abs(unlit(description, part) - RED).max() < 0.2
 
 
+@pytest.mark.parametrize("outfit", OUTFITS)
+def test_every_outfit_is_drawn_with_all_its_things_in_their_own_colours(outfit: str) -> None:
+    tinted = replace(FULL, outfit=outfit, worn=WORN, prop="umbrella", tints=tuple((thing, RED) for thing in TINTED))
+    plain, red = (draw(one, SIZE) for one in (replace(tinted, tints=()), tinted))
+    assert np.abs(plain.image.astype(int) - red.image.astype(int))[red.figures == 1].mean() > 8
+
+
 def test_the_colour_of_boots_changes_nothing_else() -> None:
     plain, tinted = draw(FULL, SIZE), draw(replace(FULL, tints=(("boots", RED),)), SIZE)
     figure = (plain.figures == 1) & (plain.labels != Part.SHOES) & (plain.labels != Part.BOTTOM)
@@ -68,6 +75,8 @@ def test_the_colour_of_the_main_garment_is_the_outfit_s() -> None:
     dyed = in_tints(FULL, {"coat": "#e50000", "boots": "#00ff00", "hair": "#ff81c0"})
     assert (dyed.colour_a, dyed.hair_colour, dyed.tints) == (rgb_of("#e50000"), "#ff81c0", (("boots", rgb_of("#00ff00")),))
     assert (without_effect(dyed, "boots"), without_effect(dyed, "cape"), without_effect(dyed, "prop")) == (False, True, True)
+    tunic, cloak = (replace(FULL, outfit=outfit) for outfit in ("tunic", "night cloak"))
+    assert (without_effect(tunic, "belt"), without_effect(tunic, "lining"), without_effect(cloak, "lining")) == (False, True, False)
 
 
 def test_a_scene_with_colours_of_its_own_is_stored_and_drawn_the_same() -> None:

@@ -13,22 +13,23 @@ import numpy as np
 
 from mosskeeper.core.illustrator.camera import FRAMINGS, beside, shifts
 from mosskeeper.core.illustrator.companions import COMPANIONS
-from mosskeeper.core.illustrator.description import WORN, Description, Face, Layout, Person
+from mosskeeper.core.illustrator.description import TINTED, WORN, Description, Face, Layout, Person
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.hair import STYLES
 from mosskeeper.core.illustrator.headwear import HEADWEAR
-from mosskeeper.core.illustrator.places import PLACES
+from mosskeeper.core.illustrator.places import PLACES, PLAIN_BACKDROP
 from mosskeeper.core.illustrator.props import PROPS
 from mosskeeper.core.illustrator.skeleton import ANGLES, GAZES, joints
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, HAIR_COLOURS, SKINS
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.illustrator.vocabulary.light import MOODS, TIMES, WEATHERS
-from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS, PATTERNS, USUAL_COLOURS
+from mosskeeper.core.illustrator.vocabulary.outfits import GARMENTS, OUTFITS, PATTERNS, USUAL_COLOURS
 from mosskeeper.core.illustrator.vocabulary.people import BUILDS, EXPRESSIONS, SUBJECTS, body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 from mosskeeper.core.pictures.resample import fitted
 
 _PLAIN = Description(place="fern house", time="noon")
+_VIVID = (0.90, 0.10, 0.45)  # no usual colour of anything
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,6 +146,21 @@ def accessories() -> Iterator[Description]:
         yield _dressed(_PLAIN, outfit, worn=(item,), hair="bun", layout=Layout("standing", "half"))
 
 
+def tints() -> Iterator[Description]:
+    """Things in a colour of their own, one after the other, over an outfit that has them."""
+    of = {garment: outfit for outfit, garments in GARMENTS.items() for garment in garments} | {"lining": "night cloak"}
+    for thing in TINTED:
+        outfit = of.get(thing, "tunic")
+        worn = (thing,) if thing in WORN else ()
+        one = _dressed(
+            _PLAIN, outfit, worn=worn, headwear="hat" if thing == "hat" else "none", prop="umbrella" if thing == "prop" else "nothing"
+        )
+        yield replace(one, tints=((thing, _VIVID),), layout=_bust() if thing in ("lips", "earrings", "necklace") else _full())
+    for name in ("sky", "background", "companion"):
+        place = PLAIN_BACKDROP if name == "background" else "roof garden"
+        yield replace(_PLAIN, place=place, companion="cat" if name == "companion" else "nobody", tones=((name, _VIVID),), layout=_full())
+
+
 def places() -> Iterator[Description]:
     for place, time in product(PLACES, TIMES):
         yield _dressed(_PLAIN, "travelling coat", place=place, time=time, layout=_full())
@@ -215,6 +231,7 @@ SHEETS = {
     "poses": ContactSheet(poses, 7),
     "props": ContactSheet(props, 12),
     "accessories": ContactSheet(accessories, 6),
+    "tints": ContactSheet(tints, 8),
     "places": ContactSheet(places, 10),
     "light": ContactSheet(light, 6),
     "cameras": ContactSheet(cameras, 6),

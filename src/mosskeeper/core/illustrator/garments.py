@@ -190,14 +190,14 @@ def tunic(
         ]
         f.mark(item, ribs, "shade", 0.6, 0.2)
         f.mark(item, (p + point(0.018, 0) for p in ribs), "lit", 0.3, 0.2)
-    if trim:
+    if trim is not None:
         _trim(f, item, hem, 0.085, trim, 0.03)
     if neckline and not f.hood:
         opening = [f.at(-0.17, -0.08), f.at(-0.1, 0.1), f.at(0, 0.17), f.at(0.1, 0.1), f.at(0.17, -0.08)]
         f.mark(item, spline(opening), f.shaded("skin", 0.93), 1, vital=True)
         edge = [f.at(-0.19, -0.06), f.at(-0.11, 0.115), f.at(0, 0.19), f.at(0.11, 0.115), f.at(0.19, -0.06)]
         f.mark(item, taper(edge, 0.016, 0.5), "deep", 0.5)
-    if belt:
+    if belt is not None:
         _belt(f, item, whole, belt)
 
 
@@ -252,7 +252,7 @@ def sleeves(f: DrawnFigure, colour: Colour, reach: float = 1.0, width: float = 1
                 end + n * w * 1.1 + d * 0.07,
             ]
             f.add(spline(band, True, 4), f.shaded(colour, 1.04), Part.SLEEVE, slot + 0.3, shade=0.3)
-        if trim:
+        if trim is not None:
             band = [
                 end + n * w * 1.06 - d * 0.02,
                 end - n * w * 1.06 - d * 0.02,

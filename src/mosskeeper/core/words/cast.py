@@ -150,7 +150,7 @@ class _Reader:
     def _behind(self) -> None:
         """Who stands behind another, by "behind" and "in front of"."""
         for h, relation, d in self.parse.bindings:
-            if h == OF_PICTURE or relation not in ("behind", "in front of", "in_front_of"):
+            if h == OF_PICTURE or relation not in ("behind", "in front of"):
                 continue
             far, near = (h, d) if relation == "behind" else (d, h)
             there, before = self.made.of_word.get(far, ()), self.made.of_word.get(near, ())

@@ -108,7 +108,7 @@ def plain(words: str) -> str:
     words = re.sub(r"[-‐ ]+", " ", words.lower()).replace("gray", "grey").strip()
     words = re.sub(r" (?:coloured|colored)$", "", words)
     for other, usual in _OTHER_NAMES.items():
-        words = re.sub(rf"\b{other}\b", usual, words) if other != words or usual in _names() else usual
+        words = re.sub(rf"\b{other}\b", usual, words)
     return words
 
 
@@ -118,10 +118,10 @@ def cloth(words: str) -> str | None:
     if found is None:
         return None
     lab = rgb_to_lab(np.asarray(palette.rgb(found), np.float32))
+    if _DARKEST <= lab[0] <= _LIGHTEST:
+        return f"#{found}"
     lab[0] = np.clip(lab[0], _DARKEST, _LIGHTEST)
-    return (
-        f"#{_digits(lab_to_rgb(lab))}" if not np.isclose(lab[0], rgb_to_lab(np.asarray(palette.rgb(found), np.float32))[0]) else f"#{found}"
-    )
+    return f"#{_digits(lab_to_rgb(lab))}"
 
 
 def hair(words: str) -> str | None:

@@ -25,9 +25,7 @@ _OF_LAYOUT = ("pose", "framing")
 
 def left_open(said: Understanding, lent: Collection[str]) -> list[str]:
     """The attributes that neither words nor what `lent` names (attributes of references) decide."""
-    decided = {*said.wanted, *lent}
-    if said.likeness is not None or "background" in said.tones:
-        decided |= {"place"} if "background" in said.tones else set()
+    decided = {*said.wanted, *lent, *(("place",) if "background" in said.tones else ())}
     return [name for name in _NAMES if name not in decided]
 
 

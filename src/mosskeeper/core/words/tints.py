@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any, TypeVar
 
 from mosskeeper.core.illustrator.description import TINTED, Person, Rgb
-from mosskeeper.core.illustrator.vocabulary.outfits import GARMENTS, main_garment
+from mosskeeper.core.illustrator.vocabulary.outfits import GARMENTS, OUTFITS, main_garment
 
 P = TypeVar("P", bound=Person)
 _OF_PERSON = {"hair": "hair_colour", "eyes": "eyes", "skin": "skin"}
@@ -44,12 +44,11 @@ def in_tints(person: P, tints: Mapping[str, str]) -> P:
 
 def without_effect(person: Person, thing: str) -> bool:
     """Whether a colour of a thing cannot be seen, since the person has no such thing."""
-    if thing in ("hair", "eyes", "skin", "outfit", "trim", "lips", "lining"):
-        return thing == "lining" and person.outfit != "night cloak"
+    if thing in (*_OF_PERSON, "outfit", "trim", "lips"):
+        return False
     if thing == "hat":
         return person.headwear == "none"
     if thing == "prop":
         return person.prop == "nothing"
-    if thing in ("belt", "lining"):
-        return thing not in person.worn
-    return thing not in GARMENTS[person.outfit] and thing not in person.worn
+    parts = {name for _, arguments in OUTFITS[person.outfit] for name in arguments}  # "belt" and "lining" among them
+    return thing not in {*parts, *GARMENTS[person.outfit], *person.worn}

@@ -221,16 +221,13 @@ class _Reader:
         word = self.parse.words[at]
         if word.stop or word.tag in (tags.PREPOSITION, tags.DETERMINER):
             return None
-        if word.base in HAIR_NOUNS and (
-            word.tag in "BGN" or any(self.parse.words[h].base in HAIR_NOUNS for h in self._all_heads(at) if h >= 0)
-        ):
-            own = word.base == "knot" and not any(self.parse.words[h].base in HAIR_NOUNS for h in self._all_heads(at))
-            return None if own else HAIR_NOUNS[word.base]
+        heads = self.parse.heads_of(at)
+        of_hair = any(self.parse.words[h].base in HAIR_NOUNS for h in heads if h >= 0)
+        if word.base in HAIR_NOUNS and (of_hair or word.tag in "BGN"):
+            return None if word.base == "knot" and not of_hair else HAIR_NOUNS[word.base]
         quality = word.low if word.low in HAIR_QUALITIES else word.base
         if quality not in HAIR_QUALITIES or word.tag in NOUNS:
             return None
-        heads = self._all_heads(at)
-        of_hair = any(self.parse.words[h].base in HAIR_NOUNS for h in heads if h >= 0)
         of_somebody = word.low in ALONE and (not heads or any(h < 0 or self.parse.words[h].tag in "PBo" for h in heads))
         of_head = quality in ("shaved", "bald", "shorn", "shaven") and any(h >= 0 and self.parse.words[h].base == "head" for h in heads)
         return HAIR_QUALITIES[quality] if of_hair or of_somebody or of_head or self._hair_listed(at) else None
@@ -244,10 +241,6 @@ class _Reader:
         alone = all(words[w].stop for w in beside)
         hair = any(w.base in HAIR_NOUNS and w.tag == tags.BODY for w in words) or words[at].low == "cropped"
         return (alone and hair) or any(words[w].low in ALONE or words[w].low in _LISTED for w in beside)
-
-    def _all_heads(self, at: int) -> list[int]:
-        """Heads of a word, and what it is said of where it stands behind it: "hair tied back"."""
-        return self.parse.heads_of(at)
 
     def _two(self, at: int) -> bool:
         """Whether a word for braids means two of them."""
@@ -357,10 +350,7 @@ class _Reader:
         if bound:
             return bound
         before = [w for w in self.cast.of_word if w < at]
-        return self.cast.of_word[max(before)][-1:] if before and not self._listed_first() else (0,)
-
-    def _listed_first(self) -> bool:
-        return len(self.cast.figures) == 1
+        return self.cast.of_word[max(before)][-1:] if before else (0,)
 
     def _called(self, at: int) -> str:
         """A thing and whose it is, in words."""
