@@ -74,9 +74,9 @@ def correct(session: Session, sha256: str, number: int, trait: str, value: str) 
     """
     if trait not in BY_NAME or trait in MEASURED or BY_NAME[trait].carrier not in ("person", "clothes"):
         raise ArtistError(f"“{trait}” is no trait that can be corrected.", "cues")
-    if value and value not in ATTRIBUTES[trait].values:
+    if value and value not in ATTRIBUTES[trait].every:
         raise ArtistError(
-            f"“{value}” is not known as {BY_NAME[trait].called}. Choose one of: {', '.join(ATTRIBUTES[trait].values)}.", "cues"
+            f"“{value}” is not known as {BY_NAME[trait].called}. Choose one of: {', '.join(ATTRIBUTES[trait].every)}.", "cues"
         )
     pictures.find(session, sha256)
     if session.get(StoredReading, sha256) is None:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from mosskeeper.core.illustrator import body, garments
+from mosskeeper.core.illustrator import accessories_more, body, garments
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import DrawnFigure
 from mosskeeper.core.illustrator.shapes import ellipse, intersect, point, points, resample, ribbon, spline, to_path
@@ -97,6 +97,7 @@ ACCESSORIES: dict[str, Callable[[DrawnFigure], None]] = {
     "scarf": scarf,
     "bag": bag,
     "belt": belt,
+    **accessories_more.MORE,
 }
 # Components of outfits that are the same thing already.
 _SAME = {"scarf": "scarf", "bag": "satchel"}

@@ -130,8 +130,9 @@ class Layout:
 
 
 # Things of a person that can have a colour of their own: garments of outfits, what is worn and held, and the lips.
-TINTED = ("apron", "armour", "bag", "belt", "boots", "cape", "cloak", "coat", "collar", "dress", "earrings", "gloves", "hat", "jumper", "lining",
-          "lips", "necklace", "nightshirt", "overalls", "prop", "ring", "robe", "sash", "scarf", "shirt", "skirt", "suit", "trousers", "veil")  # fmt: skip
+TINTED = ("apron", "armour", "bag", "belt", "boots", "bracelets", "brooch", "cape", "cloak", "coat", "collar", "dress", "earrings", "eyepatch",
+          "face paint", "gloves", "goggles", "hat", "jumper", "lining", "lips", "mask", "necklace", "nightshirt", "overalls", "prop", "ring", "robe",
+          "sash", "scarf", "shirt", "skirt", "suit", "sunglasses", "tail", "tie", "trousers", "veil", "waistcoat", "wings")  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -172,6 +173,24 @@ class Person:
 
 
 @dataclass(frozen=True, slots=True)
+class Standing:
+    """Something that stands in a picture by itself, and where.
+
+    Attributes
+    ----------
+    name : of `objects.table.OBJECTS`, or of a prop or companion.
+    where : "beside", "behind" or "before" a figure, or "under" it, for a seat. of : the figure's index.
+    on : the index of another thing of the picture on which it stands; None: on the ground.
+    """
+
+    name: str
+    where: str = "beside"
+    of: int = 0
+    colour: Rgb | None = None  # in place of its own
+    on: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Description(Person):
     """A whole picture: its first figure, the others, and the place around them."""
 
@@ -183,6 +202,7 @@ class Description(Person):
     light: str = "plain light"
     finish: tuple[str, ...] = ("gouache",)
     tones: tuple[tuple[str, Rgb], ...] = ()  # colours of "sky", "background" and "companion", in place of their own
+    things: tuple[Standing, ...] = ()  # at most MOST_THINGS are drawn
 
     @property
     def figures(self) -> tuple[Person, ...]:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from mosskeeper.core.illustrator import headwear_more
 from mosskeeper.core.illustrator.description import Part, Rgb
 from mosskeeper.core.illustrator.figure import DrawnFigure
 from mosskeeper.core.illustrator.shapes import ellipse, point, ribbon, spline, taper
@@ -113,5 +114,7 @@ def headscarf(f: DrawnFigure) -> None:
 
 
 HEADWEAR: dict[str, Callable[[DrawnFigure], None] | None] = {"none": None, "hat": hat, "cap": cap, "headscarf": headscarf}
+USUAL = tuple(HEADWEAR)  # what somebody may wear by chance
+HEADWEAR |= headwear_more.MORE
 _FIRST_COLOUR = ("headscarf",)  # the others are in the second colour, with something in the first
-CROWN = {"hat": 0.22, "cap": 0.12}  # hh that it rises above the skull
+CROWN = {"hat": 0.22, "cap": 0.12} | headwear_more.CROWN  # hh that it rises above the skull

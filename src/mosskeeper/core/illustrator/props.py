@@ -12,6 +12,7 @@ import numpy as np
 from mosskeeper.core.illustrator.description import Part, Person
 from mosskeeper.core.illustrator.figure import DrawnFigure
 from mosskeeper.core.illustrator.items import recoloured
+from mosskeeper.core.illustrator.objects import held
 from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, rectangle, ribbon, spline, taper
 from mosskeeper.core.illustrator.skeleton import Posture, arm_held, arms_swapped, hand_at
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
@@ -401,3 +402,6 @@ PROPS: dict[str, Callable[[DrawnFigure, Points], None] | None] = {
     "cup": cup,
     "key": key,
 }
+USUAL = tuple(PROPS)  # those that somebody may hold by chance
+PROPS |= held.HELD
+HEADROOM |= held.HEADROOM

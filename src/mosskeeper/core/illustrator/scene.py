@@ -18,6 +18,8 @@ from mosskeeper.core.illustrator import camera, hair, headwear, props
 from mosskeeper.core.illustrator.camera import Camera, Spot
 from mosskeeper.core.illustrator.description import MOST_FIGURES, MOST_THINGS, Description, Person, Rgb
 from mosskeeper.core.illustrator.places import place_called
+from mosskeeper.core.illustrator.placing import placed, sitters
+from mosskeeper.core.illustrator.scene_things import Thing as Thing
 from mosskeeper.core.illustrator.skeleton import AT, Posture, posture
 from mosskeeper.core.illustrator.vocabulary.light import Light
 from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, Expression, Proportions, body_of
@@ -28,18 +30,6 @@ ILLUSTRATOR = 1  # raised whenever the same scene is drawn otherwise than before
 _EARS = [AT["right ear"], AT["left ear"]]
 _OF_HEAD = [AT[n] for n in ("nose", "right eye", "left eye", "right ear", "left ear")]
 _PERSON = tuple(Person.__dataclass_fields__)
-
-
-@dataclass(frozen=True, slots=True)
-class Thing:
-    """A companion or a prop that stands by itself."""
-
-    name: str
-    foot: tuple[float, float]  # px
-    scale: float  # px of a head height there
-    facing: int = 1
-    perch: bool = False  # on a crate, since the ground is not in the frame
-    depth: float = 0.0  # as in a Layout
 
 
 @dataclass(frozen=True, slots=True)
@@ -174,7 +164,10 @@ def scene_of(description: Description, size: tuple[int, int], rendered: float = 
         raise ValueError(f"a drawing has at most {MOST_FIGURES} figures, not {len(description.figures)}")
     held = tuple(posture_of(person) for person in description.figures)
     view = camera.frame([_posed(person, one) for person, one in zip(description.figures, held, strict=True)], size)
-    return Scene(description, size, view, held, rendered=rendered)
+    things = placed(description.things, description.figures, held, view, size)
+    seated = sitters(description.things)
+    held = tuple(replace(one, seated=False) if n in seated else one for n, one in enumerate(held))
+    return Scene(description, size, view, held, things, rendered=rendered)
 
 
 def posture_of(person: Person) -> Posture:

@@ -1,4 +1,4 @@
-"""Props and companions that stand by themselves: on the ground, or on a crate where no ground is in the frame."""
+"""Objects, props and companions that stand by themselves: on the ground, or on a crate where no ground is in the frame."""
 
 from __future__ import annotations
 
@@ -7,6 +7,9 @@ import numpy as np
 from mosskeeper.core.illustrator import companions, props
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import DrawnFigure
+from mosskeeper.core.illustrator.items import recoloured
+from mosskeeper.core.illustrator.objects.drawn_object import Pencil
+from mosskeeper.core.illustrator.objects.table import OBJECTS
 from mosskeeper.core.illustrator.scene import Thing
 from mosskeeper.core.illustrator.shapes import ellipse, point, points, ribbon, spline
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
@@ -18,8 +21,13 @@ _OVERHANG = 0.28  # hh of a crate's top beyond what stands on it
 def stand(f: DrawnFigure, thing: Thing) -> None:
     """Adds a thing to the display of `f`, a figure at the thing's place and size that is not drawn itself."""
     display, wide = f.display, 0.50
-    companion = companions.COMPANIONS.get(thing.name)
-    if companion is not None:
+    companion, drawn = companions.COMPANIONS.get(thing.name), OBJECTS.get(thing.name)
+    if drawn is not None:
+        wide = drawn.wide / 2
+        if drawn.stands not in ("air", "flat"):
+            _shadow(f, wide * 0.9)
+        drawn.draw(Pencil(f, drawn.part, point(0, 0)))
+    elif companion is not None:
         companions.stand(f, companion, 0.0)
         boxes = [item.path.getBounds() for item in display.items if item.labelled]
         middle = (min(b.left() for b in boxes) + max(b.right() for b in boxes)) / 2
@@ -33,10 +41,15 @@ def stand(f: DrawnFigure, thing: Thing) -> None:
         left, right, foot = min(b.left() for b in boxes), max(b.right() for b in boxes), max(b.bottom() for b in boxes)
         wide = (right - left) / thing.scale / 2
         display.move(thing.foot[0] - (left + right) / 2, thing.foot[1] - foot)
-        shadow = ellipse((0, 0), wide + 0.06, 0.07)
-        f.plain(shadow, rgb("2a1f33"), Part.GROUND, 99.1, depth=0.29, alpha=0.38, blur=4.0, labelled=False)
+        _shadow(f, wide + 0.06)
+    if thing.colour is not None:
+        recoloured(display.items, np.asarray(thing.colour))
     if thing.perch:
         _crate(f, wide, (display.canvas.size[1] - thing.foot[1]) / thing.scale + 0.4)
+
+
+def _shadow(f: DrawnFigure, wide: float) -> None:
+    f.plain(ellipse((0, 0), wide, 0.07), rgb("2a1f33"), Part.GROUND, 99.1, depth=0.29, alpha=0.38, blur=4.0, labelled=False)
 
 
 def _crate(f: DrawnFigure, wide: float, deep: float) -> None:

@@ -17,11 +17,13 @@ from mosskeeper.core.diffusion.conditioning import EVIDENCE, References
 from mosskeeper.core.illustrator.camera import WITHOUT_GROUND, beside, shifts
 from mosskeeper.core.illustrator.description import MOST_FIGURES, WORN, Description, Face, Layout, Person
 from mosskeeper.core.illustrator.places import PLAIN_BACKDROP
+from mosskeeper.core.illustrator.placing import broad
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.illustrator.vocabulary.outfits import USUAL_COLOURS
 from mosskeeper.core.illustrator.vocabulary.people import MEN
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.takes.people_of_regions import Placed, cast
+from mosskeeper.core.traits import MORE_WORN
 from mosskeeper.core.words.attributes import ATTRIBUTES, OF_PICTURE
 from mosskeeper.core.words.held import with_held
 from mosskeeper.core.words.tints import in_tints, rgb_of
@@ -38,6 +40,7 @@ _USUAL = 6.0  # odds of an outfit's usual colour
 _GREY = 9.0  # odds of grey and white hair for the old
 _ABOUT = 97  # the number of what is about the people of regions
 _FEWEST = 4  # versions of a person of a region
+_ASIDE, _FARTHER = 0.2, 0.84  # shift and zoom of somebody beside something large
 _FAR = 0.9  # depth of a figure that is behind another
 # What leaves a thing out of the picture: framings without ground leave out who stands beside the feet, narrow ones or an arm
 # stretched out what a hand holds. Denied where the words name the thing and leave this open.
@@ -91,6 +94,7 @@ class Beliefs:
         self.references = references or nothing
         self._lent = [self.references, *[nothing] * (MOST_FIGURES - 1)]  # to the person of each figure
         self.tones = {name: rgb_of(tone) for name, tone in asked.tones.items()}
+        self.things = asked.things
         figures: list[NamedFigure] = [asked.first, *asked.others]
         self.told: tuple[str, ...] = ()
         self.usual: tuple[NamedFigure | None, ...] = tuple(figures)  # who each is by the common words alone; None: they do not know them
@@ -129,12 +133,12 @@ class Beliefs:
         table, about = ATTRIBUTES[attribute], self.figures[figure]
         wanted, unwanted = (said.get(attribute, {}) for said in (about.wanted, about.unwanted))
         barred = self.barred.get(attribute, {})
-        own = self._priors.get(attribute, table.prior)
-        prior = np.log([own.get(value, 1.0) for value in table.values])
-        scores = np.array([wanted.get(v, 0.0) - max(barred.get(v, 0.0), unwanted.get(v, 0.0)) for v in table.values])
+        own, values = self._priors.get(attribute, table.prior), table.every
+        prior = np.log([own.get(value, 1.0) for value in values])
+        scores = np.array([wanted.get(v, 0.0) - max(barred.get(v, 0.0), unwanted.get(v, 0.0)) for v in values])
         if wanted:
             # who names a lantern denies empty hands: at usual guidance the prior for absence is used up
-            denied = np.array([v not in wanted for v in table.values])
+            denied = np.array([v not in wanted for v in values])
             scores -= denied * np.maximum(prior, 0.0) / _USUAL_GUIDANCE * min(1.0, max(wanted.values()))
         lent = (self.references if attribute in OF_PICTURE else self._lent[figure]).scores(attribute)
         if wanted and lent and not _leaves_open(attribute, wanted, lent):  # words go before references for what they name
@@ -142,15 +146,17 @@ class Beliefs:
             lent = {value: odds * (1 - heard) for value, odds in lent.items()}
         elif wanted and lent:
             scores = scores * 0
-        odds = prior + self.guidance * scores + np.array([lent.get(v, 0.0) for v in table.values])
+        odds = prior + self.guidance * scores + np.array([lent.get(v, 0.0) for v in values])
         if lent and not wanted:  # what a reference shows denies the prior for its absence in the same way
-            odds -= np.array([v not in lent for v in table.values]) * np.maximum(prior, 0.0) * min(1.0, max(lent.values()) / EVIDENCE)
+            odds -= np.array([v not in lent for v in values]) * np.maximum(prior, 0.0) * min(1.0, max(lent.values()) / EVIDENCE)
+        by_chance = len(table.values)
+        odds[by_chance:] = [odd if value in wanted or value in lent else -np.inf for value, odd in zip(table.named, odds[by_chance:], strict=True)]
         return np.asarray(odds)
 
     def probabilities(self, attribute: str, figure: int = 0) -> dict[str, float]:
         odds = self.log_odds(attribute, figure)
         p = np.exp(odds - odds.max())
-        return dict(zip(ATTRIBUTES[attribute].values, (p / p.sum()).tolist(), strict=True))
+        return dict(zip(ATTRIBUTES[attribute].every, (p / p.sum()).tolist(), strict=True))
 
     def says(self, attribute: str, figure: int = 0) -> bool:
         """True where the words name this attribute."""
@@ -158,7 +164,7 @@ class Beliefs:
 
     def composition(self, rng: np.random.Generator) -> Composition:
         """Where everything is, at random from the beliefs."""
-        unseen = {"framing": self._denied("framing", (*self._shown("companion", WITHOUT_GROUND), *self._shown("prop", _WITHOUT_HANDS)))}
+        unseen = {"framing": self._denied("framing", (*self._shown("companion", WITHOUT_GROUND), *self._shown("prop", _WITHOUT_HANDS), *(WITHOUT_GROUND if self.things else ())))}
         picture = {name: self._draw(name, rng, 1, unseen.get(name))[0] for name in SHARED_BY_PICTURE}
         ground = int(rng.integers(GROUNDS))
         follows = rng.random() < self._follows
@@ -186,6 +192,7 @@ class Beliefs:
                 finish=composition.finish,
                 place=PLAIN_BACKDROP if "background" in tones else around["place"][i],
                 tones=tuple(sorted(tones.items())),
+                things=self.things if self._obeys else (),
                 time=around["time"][i],
                 weather=around["weather"][i],
                 light=around["light"][i],
@@ -231,12 +238,15 @@ class Beliefs:
         if company > 1 and one["turned"] == "free":
             facing = 1 if shifts(company)[n] <= 0 else -1  # towards each other
         shift = shifts(company)[n] if company > 1 else beside(one["side"], picture["framing"])
+        aside = company == 1 and one["side"] == "centre" and broad(self.things)
+        if aside:
+            shift = -_ASIDE * facing
         layout = Layout(
             pose=one["pose"],
             framing=picture["framing"],
             facing=facing,
             shift=shift + float(np.clip(rng.normal(0, 0.02), -0.05, 0.05)),
-            zoom=float(1 + np.clip(rng.normal(0, 0.03), -0.06, 0.06)),
+            zoom=float(1 + np.clip(rng.normal(0, 0.03), -0.06, 0.06)) * (_FARTHER if aside and not near else 1.0),
             sway=float(np.clip(rng.normal(0, 3), -6, 6)),
             ground=ground,
             view=one["view"],
@@ -279,7 +289,7 @@ class Beliefs:
                 colour_a=colours[i][0],
                 colour_b=colours[i][1],
                 pattern=v["pattern"],
-                worn=tuple(thing for thing in WORN if v[thing] == "yes"),
+                worn=tuple(thing for thing in (*WORN, *MORE_WORN) if v[thing] == "yes"),
                 prop=props[0] if pair else v["prop"],
                 second_prop=props[1] if pair else "nothing",
                 layout=layout,
@@ -298,12 +308,14 @@ class Beliefs:
 
     def _draw(self, attribute: str, rng: np.random.Generator, n: int, bonus: dict[str, float] | None = None, figure: int = 0) -> list[str]:
         """`n` values by the Gumbel-max trick: with the same random numbers, small changes of belief change little."""
-        values = ATTRIBUTES[attribute].values
+        table = ATTRIBUTES[attribute]
         odds = self.log_odds(attribute, figure)
         for value, factor in (bonus or {}).items():
-            odds[values.index(value)] += np.log(factor)
-        noise = rng.gumbel(size=(n, len(values)))
-        return [values[i] for i in (odds[None] + noise).argmax(1)]
+            odds[table.values.index(value)] += np.log(factor)
+        noise = np.zeros((n, len(odds)))  # what only words name needs none: seeds mean what they meant before it was there
+        if len(table.values) > 1:
+            noise[:, : len(table.values)] = rng.gumbel(size=(n, len(table.values)))
+        return [table.every[i] for i in (odds[None] + noise).argmax(1)]
 
     def _colours(self, outfits: list[str], rng: np.random.Generator, figure: int) -> list[tuple[tuple[float, float, float], ...]]:
         names = list(CLOTH)

@@ -7,13 +7,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from mosskeeper.core.illustrator import headwear, headwear_more, props
 from mosskeeper.core.illustrator.camera import FRAMINGS, SIDES
 from mosskeeper.core.illustrator.companions import COMPANIONS
 from mosskeeper.core.illustrator.description import WORN
 from mosskeeper.core.illustrator.hair import STYLES
-from mosskeeper.core.illustrator.headwear import HEADWEAR
+from mosskeeper.core.illustrator.objects import held
 from mosskeeper.core.illustrator.places import PLACES
-from mosskeeper.core.illustrator.props import PROPS
 from mosskeeper.core.illustrator.skeleton import ANGLES, GAZES, VIEWS
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, HAIR_COLOURS, SKINS
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
@@ -21,12 +21,27 @@ from mosskeeper.core.illustrator.vocabulary.light import MOODS, TIMES, WEATHERS
 from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS, PATTERNS
 from mosskeeper.core.illustrator.vocabulary.people import BUILDS, EXPRESSIONS, SUBJECTS
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
+from mosskeeper.core.traits import MORE_WORN
 
 
 @dataclass(frozen=True, slots=True)
 class Attribute:
+    """The values of an attribute.
+
+    Attributes
+    ----------
+    values : those that a picture may have by chance; the reader knows them.
+    prior : their relative weights; a value not named counts 1.
+    named : further values, which a picture has only where words or references name them.
+    """
+
     values: tuple[str, ...]
-    prior: dict[str, float] = field(default_factory=dict)  # relative; a value not named counts 1
+    prior: dict[str, float] = field(default_factory=dict)
+    named: tuple[str, ...] = ()
+
+    @property
+    def every(self) -> tuple[str, ...]:
+        return (*self.values, *self.named)
 
 
 _NO_YES = ("no", "yes")
@@ -43,14 +58,15 @@ ATTRIBUTES: dict[str, Attribute] = {
     "glasses": Attribute(_NO_YES, {"no": 9.0}),
     "facial hair": Attribute(("none", "beard", "moustache"), {"none": 5.0}),
     "mark": Attribute(("none", "scar", "mole"), {"none": 36.0}),
-    "headwear": Attribute(tuple(HEADWEAR), {"none": 36.0}),
+    "headwear": Attribute(headwear.USUAL, {"none": 36.0}, tuple(headwear_more.MORE)),
     "expression": Attribute(tuple(EXPRESSIONS), {"calm": 4.0}),
     "outfit": Attribute(tuple(OUTFITS)),
     "pattern": Attribute(PATTERNS, {"plain": 36.0}),
     "colour": Attribute(tuple(CLOTH), _SHADES),
     "trim": Attribute(tuple(CLOTH), _SHADES),
     **{thing: Attribute(_NO_YES, {"no": 60.0}) for thing in WORN},
-    "prop": Attribute(tuple(PROPS), {"nothing": 150.0}),
+    **{thing: Attribute(("no",), named=("yes",)) for thing in MORE_WORN},
+    "prop": Attribute(props.USUAL, {"nothing": 150.0}, tuple(held.HELD)),
     "companion": Attribute(tuple(COMPANIONS), {"nobody": 150.0}),
     "place": Attribute(tuple(PLACES)),
     "time": Attribute(tuple(TIMES)),

@@ -15,6 +15,7 @@ from mosskeeper.core.words.grammar.bindings import OF_PICTURE, Parse
 from mosskeeper.core.words.grammar.tags import NOUNS
 from mosskeeper.core.words.hair_words import HAIR_NOUNS
 from mosskeeper.core.words.lexicon import meanings
+from mosskeeper.core.words.thing_words import object_called
 
 _BEARDS = frozenset("beard moustache mustache stubble goatee whisker sideburn".split())
 _EYES = frozenset(("eye", "iris", "gaze"))
@@ -158,7 +159,7 @@ def _on(parse: Parse, words: tuple[int, ...], name: str, head: int) -> Coloured:
     if last in _PICTURE:
         tone = colours.cloth(name) or f"#{_BARE.get(name, '38363f')}"
         return Coloured(words, head, (), ((_PICTURE[last], tone),))
-    of = thing_of(thing.base) or thing_of(last)
+    of = thing_of(thing.base) or thing_of(last) or object_called(thing.base)
     if not of:
         return Coloured(words, head, note=f"{thing.low} is not drawn in a colour of its own yet")
     colour = colours.cloth(name) or (f"#{_BARE[name]}" if name in _BARE else None)

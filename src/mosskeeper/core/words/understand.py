@@ -8,7 +8,8 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 
 from mosskeeper.core.illustrator.camera import WITHOUT_GROUND
-from mosskeeper.core.illustrator.description import MOST_FIGURES
+from mosskeeper.core.illustrator.description import MOST_FIGURES, MOST_THINGS, Standing
+from mosskeeper.core.illustrator.objects.table import OBJECTS
 from mosskeeper.core.words.attributes import OF_PICTURE
 from mosskeeper.core.words.cast import Cast, cast, owners
 from mosskeeper.core.words.colouring import coloured
@@ -22,6 +23,8 @@ from mosskeeper.core.words.instructions import instructions
 from mosskeeper.core.words.lexicon import FILLER, GROUPS, KNOWN_WITHOUT_EFFECT, NEGATIONS, meanings
 from mosskeeper.core.words.matching import phrases
 from mosskeeper.core.words.reading import Kind, Phrase, Token
+from mosskeeper.core.words.thing_words import ThingSaid, things
+from mosskeeper.core.words.tints import rgb_of
 from mosskeeper.core.words.unread import nearest, reason
 
 Scores = dict[str, dict[str, float]]  # attribute → value → score
@@ -41,6 +44,7 @@ class Span:
     note : why it has no effect, or only some. nearest : for words without effect, what could be written instead.
     belongs : what it is said of, in words; "" where that is plain.
     figures : whom it is about, by their order; () where it is about the picture.
+    stands : the thing or animal that it puts into the picture, see `Standing`.
     """
 
     start: int
@@ -53,6 +57,7 @@ class Span:
     tints: tuple[tuple[str, str], ...] = ()
     belongs: str = ""
     figures: tuple[int, ...] = ()
+    stands: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,7 +73,7 @@ class NamedFigure:
 
 @dataclass(frozen=True, slots=True)
 class Understanding:
-    """tones : "sky", "background" and "companion" → their colour."""
+    """tones : "sky", "background" and "companion" → their colour. things : what stands in the picture by itself."""
 
     spans: tuple[Span, ...] = ()
     wanted: Scores = field(default_factory=dict)  # about the picture and its first person
@@ -78,6 +83,7 @@ class Understanding:
     tints: Mapping[str, str] = field(default_factory=dict)
     behind: bool = False
     tones: Mapping[str, str] = field(default_factory=dict)
+    things: tuple[Standing, ...] = ()
 
     @property
     def first(self) -> NamedFigure:
@@ -100,7 +106,7 @@ class Understanding:
 
     @property
     def understood_anything(self) -> bool:
-        return bool(self.wanted or self.unwanted or self.others or self.likeness is not None or self.tints or self.tones)
+        return bool(self.wanted or self.unwanted or self.others or self.likeness is not None or self.tints or self.tones or self.things)
 
 
 def understand(text: str, emphasis: Mapping[str, float] | None = None) -> Understanding:
@@ -132,11 +138,13 @@ class _Reader:
         self.cast: Cast = cast(self.parse)
         self.told = instructions(text)
         self.found: list[Phrase] = []
+        self.standing: list[ThingSaid] = []
 
     def understanding(self) -> Understanding:
         self._instructing()
         self._names()
         self._people()
+        self._things()
         self.found += phrases(self.parse, self.tokens)
         self._hair()
         self._colours()
@@ -145,7 +153,7 @@ class _Reader:
         self._rest()
         self.found.sort(key=lambda f: f.first)
         for f in self.found:
-            if f.kind == "understood" and (f.says or f.tints) and f.first in negated:
+            if f.kind == "understood" and (f.says or f.tints or f.stands) and f.first in negated:
                 f.kind = "negated"
         return self._told()
 
@@ -197,6 +205,12 @@ class _Reader:
             self._add((*near, at), Phrase(0, 0, [*says, *known], note=note, word=at))
             for apart in (d for d in self.parse.dependents_of(at, "attr") if self.parse.words[d].low in _AGES and d not in near):
                 self._add((apart,), Phrase(0, 0, list(says), word=at))
+
+    def _things(self) -> None:
+        for one in things(self.parse, self.cast):
+            sits = [("pose", "sitting")] if one.where == "under" else []
+            if self._add((one.at,), Phrase(0, 0, sits, note=one.note, word=one.at, stands=one.name)):
+                self.standing.append(one)
 
     def _hair(self) -> None:
         """The style of each figure's hair, from all that is said of it."""
@@ -387,18 +401,38 @@ class _Reader:
                     if thing in _OF_SCENE:
                         tones[thing] = tone
                         continue
+                    if thing in OBJECTS:
+                        continue
                     for n in mine:
                         tints[n][thing] = tone
             if f.kind != "again":
                 belongs = f.belongs or ""
                 says = tuple(dict.fromkeys(f.says))
-                about = () if (f.says and all(a in OF_PICTURE for a, _ in f.says)) or any(t in _OF_SCENE for t, _ in f.tints) else mine
-                spans.append(Span(start, end, self.text[start:end], f.kind, says, f.note, f.nearest, tuple(f.tints), belongs, about))
+                about = () if (f.says and all(a in OF_PICTURE for a, _ in f.says)) or any(t in _OF_SCENE or t in OBJECTS for t, _ in f.tints) else mine
+                about = () if f.stands and not f.says else about
+                spans.append(Span(start, end, self.text[start:end], f.kind, says, f.note, f.nearest, tuple(f.tints), belongs, about, f.stands))
         for n in range(len(figures)):
             _dressed(wanted[n], tints[n])
         faces = [_likeness(figure.name) for figure in figures]
         others = tuple(NamedFigure(wanted[i], unwanted[i], faces[i], figures[i].behind, tints[i]) for i in range(1, len(figures)))
-        return Understanding(tuple(spans), wanted[0], unwanted[0], faces[0], others, tints[0], figures[0].behind, tones)
+        return Understanding(tuple(spans), wanted[0], unwanted[0], faces[0], others, tints[0], figures[0].behind, tones, self._stands(wanted[0]))
+
+    def _stands(self, wanted: Scores) -> tuple[Standing, ...]:
+        """What stands in the picture by itself; of several animals that are companions the first stays one."""
+        told = {f.word for f in self.found if f.stands and f.kind == "understood"}
+        colour = {f.word: rgb_of(tone) for f in self.found for thing, tone in f.tints if thing in OBJECTS}
+        out: list[Standing] = []
+        at: dict[int, int] = {}
+        for one in self.standing:
+            if one.at in told:
+                at.setdefault(one.at, len(out))
+                base = at.get(one.on)
+                out += [Standing(one.name, one.where, one.of, colour.get(one.at), base)] * one.count
+        companions = wanted.get("companion", {})
+        for further in [name for name in companions if name != "nobody"][1:]:
+            out.append(Standing(further))
+            del companions[further]
+        return tuple(out[:MOST_THINGS])
 
     def _score(self, f: Phrase, attribute: str, value: str, score: float, mine: tuple[int, ...], target: list[Scores]) -> None:
         if attribute in OF_PICTURE:

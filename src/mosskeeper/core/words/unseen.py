@@ -18,7 +18,7 @@ def unseen(said: Understanding, shown: Description) -> list[str]:
     """Sentences about understood phrases that a picture of `shown` lacks, in the order of the words."""
     out = dict[str, None]()
     for span in said.spans:
-        if span.kind == "understood" and (span.says or span.tints):
+        if span.kind == "understood" and (span.says or span.tints or span.stands):
             why = _why(span, said, shown)
             if why is not None:
                 out[f"{span.text} ({why})" if why else span.text] = None
@@ -28,6 +28,8 @@ def unseen(said: Understanding, shown: Description) -> list[str]:
 def _why(span: Span, said: Understanding, shown: Description) -> str | None:
     """Why a phrase is not seen, "" where there is no more to tell; None where it is."""
     figures = (said.first, *said.others)
+    if span.stands and span.stands not in {one.name for one in shown.things}:
+        return ""
     of_picture = [attribute for attribute, _ in span.says if attribute in OF_PICTURE]
     if not all(_is_shown(attribute, said.wanted.get(attribute, {}), shown, shown) for attribute in of_picture):
         return ""

@@ -103,4 +103,4 @@ def _shown(trait: Trait, subject: Subject, corrected: Mapping[str, str]) -> Trai
     sure = subject.sure.get(trait.name, 0.0) >= SURE
     says = "" if value in _PLAIN else phrase(trait.name, value)
     likely = subject.others.get(trait.name, ())[:2]
-    return TraitShown(trait.name, trait.called, value, says, sure, trait.name in corrected, ATTRIBUTES[trait.name].values, likely)
+    return TraitShown(trait.name, trait.called, value, says, sure, trait.name in corrected, ATTRIBUTES[trait.name].every, likely)
