@@ -109,7 +109,7 @@ def bracelets(f: DrawnFigure) -> None:
         n = np.array([-d[1], d[0]])
         for t in (0.02, 0.09):
             c = wrist - d * t
-            f.add(ribbon(np.array([c - n * 0.115, c + d * 0.015, c + n * 0.115]), [0.022] * 3), f.tinted("bracelets", rgb("d8b04a")), Part.ACCESSORY, f.arm_slot(side, 156), shade=0.2, drop=0.2)
+            f.add(ribbon(np.array([c - n * 0.115, c + d * 0.015, c + n * 0.115]), [0.022] * 3), f.tinted("bracelets", rgb("d8b04a")), Part.ACCESSORY, f.arm_slot(side, 160), shade=0.2, drop=0.2)
 
 
 def quiver(f: DrawnFigure) -> None:

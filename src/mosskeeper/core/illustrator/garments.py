@@ -106,12 +106,19 @@ def _trim(f: DrawnFigure, item: Item, hem: Points, width: float, colour: Colour,
 # -- legs --------------------------------------------------------------------------------------------------
 
 
-def trousers(f: DrawnFigure, colour: Colour, fit: float = 1.0) -> None:
+def trousers(f: DrawnFigure, colour: Colour, fit: float = 1.0, reach: float = 2.0) -> None:
+    """Trousers that reach down the leg: 1 to the knee, 2 to the ankle."""
     k = f.thickness * fit
     for i, side in enumerate(_far_first(f)):
         hip, knee, ankle = (f.j[f"{side} {name}"] for name in ("hip", "knee", "ankle"))
         hem = ankle * 0.94 + knee * 0.06
-        item = f.add(f.union(limb([hip, knee, hem], [0.235 * k, 0.175 * k, 0.135 * k])), colour, Part.BOTTOM, 113 + i * 2)
+        whole = limb([hip, knee, hem], [0.235 * k, 0.175 * k, 0.135 * k])
+        if reach < 1:
+            end = hip * (1 - reach) + knee * reach
+            whole = limb([hip, (hip + end) / 2, end], [0.235 * k, 0.215 * k, 0.205 * k])
+        item = f.add(f.union(whole), colour, Part.BOTTOM, 113 + i * 2)
+        if reach < 1:
+            continue
         d = unit(knee - hip)
         n = point(-d[1], d[0])
         creases = (
@@ -312,7 +319,8 @@ def apron(f: DrawnFigure, colour: Colour) -> None:
     f.add(tool, "cream", Part.ACCESSORY, 130.5, shade=0.0, drop=0.1)
 
 
-def coat(f: DrawnFigure, colour: Colour, trim: Colour, length: float) -> None:
+def coat(f: DrawnFigure, colour: Colour, trim: Colour, length: float, plain: bool = False) -> None:
+    """A coat that is open in front. plain : with buttons only."""
     t = f.torso
     left, right = _skirt_edges(f, length, 0.22, f.hip_width + 0.12)
     skirt, hem = _sheet(f, left, right, 0.035)
@@ -333,6 +341,9 @@ def coat(f: DrawnFigure, colour: Colour, trim: Colour, length: float) -> None:
     item = f.add(subtract(whole, to_path(opening)), colour, Part.OUTER, 126, shade=0.9)
     _pattern(f, item, colour)
     _folds(f, item, left, right, hem, 7)
+    if plain:
+        _lapels(f, item)
+        return
     _trim(f, item, hem, 0.10, trim, 0.02)
     for s in (-1, 1):
         edge = np.vstack([points(f.at(s * 0.05, -0.1), f.at(s * 0.05, t * 0.3)), middle + s * half * gape * 0.6])
@@ -348,6 +359,17 @@ def coat(f: DrawnFigure, colour: Colour, trim: Colour, length: float) -> None:
             for i in range(4)
         )
         f.mark(item, leaves, trim, 0.9)
+
+
+def _lapels(f: DrawnFigure, item: Item) -> None:
+    """The lapels and buttons of a plain coat."""
+    t = f.torso
+    for s in (-1, 1):
+        lapel = np.array([f.at(s * 0.06, -0.10), f.at(s * 0.28, 0.10), f.at(s * 0.18, 0.24), f.at(s * 0.05, t * 0.52)])
+        f.mark(item, lapel, "deep", 0.35)
+        f.mark(item, taper(lapel[[0, 1, 2, 3]], 0.014), "deep", 0.6)
+    for y in (0.60, 0.78):
+        f.add(ellipse(f.at(0.09, t * y), 0.028, 0.028), "charcoal", Part.ACCESSORY, 127, shade=0.15, drop=0.15)
 
 
 def cape(f: DrawnFigure, colour: Colour, hood: bool, length: float) -> None:

@@ -184,9 +184,11 @@ def halo(f: DrawnFigure) -> None:
 
 def headphones(f: DrawnFigure) -> None:
     colour = _own(f, "34363c")
-    f.add(ribbon(f.on_head([(-0.50, -0.05), (-0.42, -0.45), (0, -0.66), (0.42, -0.45), (0.50, -0.05)]), [0.035] * 5), colour, Part.HEADWEAR, 165, shade=0.3)
-    for s in (-1, 1):
-        f.add(ellipse(f.on_head((s * 0.49, 0.05))[0], 0.10, 0.15), colour, Part.HEADWEAR, 165.5, shade=0.5)
+    over = [(-0.02, -0.05), (0.0, -0.45), (0.02, -0.64)] if f.profile else [(-0.50, -0.05), (-0.42, -0.45), (0, -0.66), (0.42, -0.45), (0.50, -0.05)]
+    f.add(ribbon(f.on_side(over) if f.profile else f.on_head(over), [0.035] * len(over)), colour, Part.HEADWEAR, 165, shade=0.3)
+    cups = f.on_side([(-0.02, 0.05)]) if f.profile else f.on_head([(-0.49, 0.05), (0.49, 0.05)])
+    for cup in cups:
+        f.add(ellipse(cup, 0.10, 0.15), colour, Part.HEADWEAR, 165.5, shade=0.5)
 
 
 MORE: dict[str, Callable[[DrawnFigure], None]] = {

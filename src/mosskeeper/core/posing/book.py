@@ -58,20 +58,6 @@ _TAGS = {
     "waving": "acting greeting",
 }
 
-_LEAPING = Pose((128, 150), (132, 152), (46, -10, 0.95, 0.9), (52, 34), -3, -3, 0.2, 2, -2, hands=("open", "open"))
-_ARMS_CROSSED = Pose((24, -108), (26, -112), (6, 2), (9, 4), -1, 2, 0.2, 0, -2, hands=("fist", "relaxed"))
-_CHEERING = Pose((150, 172), (148, 168), (7, 3), (10, 4), -3, -4, 0.15, 0, 0, hands=("fist", "fist"))
-_LOOKOUT = Pose((20, 6), (96, -178, 0.9, 0.8), (5, 1), (14, 6), 2, -4, 0.6, -6, 4, hands=("relaxed", "flat"))
-_THROWING = Pose((104, 150), (62, 30), (26, 6), (22, 40), -10, -6, 0.6, 10, -6, hands=("fist", "open"))
-_PUSHING = Pose((66, 84, 0.8, 0.9), (80, 92), (8, 36), (46, 8), 18, 4, 0.7, -4, 2, hands=("flat", "flat"))
-_LUNGING = Pose((60, 84), (66, 92), (52, 6), (40, 44, 1.0, 1.0), 4, -2, 0.6, -3, 3, hands=("fist", "pointing"))
-_CLIMBING = Pose((148, 160), (96, 164), (8, 2), (74, -36, 0.8, 0.9), -3, -8, 0.3, -6, 6, hands=("grip", "grip"))
-_BALANCING = Pose((84, 92), (80, 86), (2, 0), (36, -70, 0.95, 0.9), -4, 4, 0.2, 4, -6, hands=("flat", "flat"))
-_ON_GROUND = Pose((38, 12), (34, 8), (76, 62, 0.72, 1.0), (80, 64, 0.72, 1.0), -6, 4, 0.2, 0, 0, hands=("flat", "flat"))
-_READING = Pose((20, -78, 0.95, 0.8), (20, -80, 0.95, 0.8), (5, 2), (9, 4), 3, 10, 0.1, 0, -2, hands=("cupped", "cupped"))
-_LISTENING = Pose((16, 4), (62, 176, 0.9, 0.72), (4, 1), (11, 5), -3, 12, -0.5, -4, 3, hands=("relaxed", "cupped"))
-_SHRUGGING = Pose((36, 104), (36, 104), (6, 2), (9, 4), 0, 7, 0.1, 0, 0, hands=("open", "open"))
-_STRETCHING = Pose((158, 184), (156, -170, 1.0, 0.9), (4, 0), (6, 1), -5, -8, 0.1, 2, -2, hands=("fist", "fist"))
 _GIVING = Pose((18, 4), (58, 92, 0.95, 1.0), (6, 2), (10, 2), 3, 2, 0.7, -3, 2, hands=("relaxed", "cupped"))
 _HOLDING_OUT = Pose((14, 4), (38, 52), (6, 2), (9, 3), -1, 2, 0.7, -2, 2, hands=("relaxed", "relaxed"))
 _EMBRACING = Pose((50, 100, 0.7, 0.8), (58, 104, 0.8, 0.9), (5, 1), (8, 2), 5, 8, 0.8, -3, 2, hands=("flat", "flat"))
@@ -82,20 +68,20 @@ _BENDING_EAR = Pose((15, 5), (18, 6), (4, 1), (9, 3), 4, 10, 0.6, 2, -2)
 
 BOOK: tuple[BookEntry, ...] = (
     *(_one(name, tags, POSES[name]) for name, tags in _TAGS.items()),
-    _one("leaping", "moving joyful high", _LEAPING),
-    _one("arms crossed", "standing waiting", _ARMS_CROSSED),
-    _one("cheering", "joyful acting", _CHEERING),
-    _one("looking out", "standing far acting", _LOOKOUT),
-    _one("throwing", "moving acting", _THROWING),
-    _one("pushing", "acting heavy", _PUSHING),
-    _one("lunging", "moving fast low", _LUNGING),
-    _one("climbing", "acting high", _CLIMBING),
-    _one("balancing", "standing light", _BALANCING),
-    _one("sitting on the ground", "sitting low calm", _ON_GROUND),
-    _one("reading", "standing holding calm", _READING),
-    _one("listening", "standing acting", _LISTENING),
-    _one("shrugging", "standing feeling", _SHRUGGING),
-    _one("stretching", "standing high", _STRETCHING),
+    _one("leaping", "moving joyful high", POSES["leaping"]),
+    _one("arms crossed", "standing waiting", POSES["arms crossed"]),
+    _one("cheering", "joyful acting", POSES["cheering"]),
+    _one("looking out", "standing far acting", POSES["looking out"]),
+    _one("throwing", "moving acting", POSES["throwing"]),
+    _one("pushing", "acting heavy", POSES["pushing"]),
+    _one("lunging", "moving fast low", POSES["lunging"]),
+    _one("climbing", "acting high", POSES["climbing"]),
+    _one("balancing", "standing light", POSES["balancing"]),
+    _one("sitting on the ground", "sitting low calm", POSES["sitting on the ground"]),
+    _one("reading", "standing holding calm", POSES["reading"]),
+    _one("listening", "standing acting", POSES["listening"]),
+    _one("shrugging", "standing feeling", POSES["shrugging"]),
+    _one("stretching", "standing high", POSES["stretching"]),
     _two("handing over", "giving meeting", _GIVING, _GIVING, 3.5),
     _two("hand in hand", "walking together", _HOLDING_OUT, _HOLDING_OUT, 3.1),
     _two("embrace", "meeting feeling", _EMBRACING, _EMBRACING, 1.9),

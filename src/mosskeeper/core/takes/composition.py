@@ -22,7 +22,7 @@ from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.skeleton import GAZES, VIEWS
-from mosskeeper.core.illustrator.vocabulary.poses import POSES
+from mosskeeper.core.illustrator.vocabulary import poses
 from mosskeeper.core.takes.beliefs import GROUNDS, Beliefs, Composition, Stance
 
 _AREA = 72 * 90  # px of the drawings that are only scored
@@ -166,7 +166,7 @@ class _Search:
 
     def _poses(self) -> Iterator[tuple[Composition, str]]:
         if self._layout.skeleton is None:
-            for pose in self._possible("pose", iter(POSES)):
+            for pose in self._possible("pose", iter(poses.USUAL)):
                 yield self._variant(pose=pose)
 
     def _heads(self) -> Iterator[tuple[Composition, str]]:

@@ -18,9 +18,9 @@ from mosskeeper.core.illustrator.skeleton import ANGLES, GAZES, VIEWS
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, HAIR_COLOURS, SKINS
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.illustrator.vocabulary.light import MOODS, TIMES, WEATHERS
-from mosskeeper.core.illustrator.vocabulary.outfits import OUTFITS, PATTERNS
-from mosskeeper.core.illustrator.vocabulary.people import BUILDS, EXPRESSIONS, SUBJECTS
-from mosskeeper.core.illustrator.vocabulary.poses import POSES
+from mosskeeper.core.illustrator.vocabulary import outfits, people, poses
+from mosskeeper.core.illustrator.vocabulary.outfits import PATTERNS
+from mosskeeper.core.illustrator.vocabulary.people import BUILDS, SUBJECTS
 from mosskeeper.core.traits import MORE_WORN
 
 
@@ -59,8 +59,8 @@ ATTRIBUTES: dict[str, Attribute] = {
     "facial hair": Attribute(("none", "beard", "moustache"), {"none": 5.0}),
     "mark": Attribute(("none", "scar", "mole"), {"none": 36.0}),
     "headwear": Attribute(headwear.USUAL, {"none": 36.0}, tuple(headwear_more.MORE)),
-    "expression": Attribute(tuple(EXPRESSIONS), {"calm": 4.0}),
-    "outfit": Attribute(tuple(OUTFITS)),
+    "expression": Attribute(people.USUAL_EXPRESSIONS, {"calm": 4.0}, tuple(people.NAMED_EXPRESSIONS)),
+    "outfit": Attribute(outfits.USUAL, named=tuple(outfits.NAMED)),
     "pattern": Attribute(PATTERNS, {"plain": 36.0}),
     "colour": Attribute(tuple(CLOTH), _SHADES),
     "trim": Attribute(tuple(CLOTH), _SHADES),
@@ -72,7 +72,7 @@ ATTRIBUTES: dict[str, Attribute] = {
     "time": Attribute(tuple(TIMES)),
     "weather": Attribute(WEATHERS, {"clear": 14.0, "storm": 0.6}),
     "light": Attribute(tuple(MOODS), {"plain light": 45.0}),
-    "pose": Attribute(tuple(POSES), {"standing": 3.0, "facing": 2.0, "kneeling": 0.6, "crouching": 0.3, "bowing": 0.4}),
+    "pose": Attribute(poses.USUAL, {"standing": 3.0, "facing": 2.0, "kneeling": 0.6, "crouching": 0.3, "bowing": 0.4}, tuple(poses.NAMED)),
     "view": Attribute(VIEWS, {"free": 40.0}),
     "gaze": Attribute(GAZES, {"level": 36.0}),
     "turned": Attribute(("free", "left", "right"), {"free": 60.0}),

@@ -41,16 +41,22 @@ _TRIM = frozenset("trim edging border cuff lapel piping button hem stitching emb
 # Garments that no phrase of the lexicon has, and what is drawn for them.
 _OUTFITS = {
     **dict.fromkeys(("hoodie", "cardigan", "sweatshirt", "turtleneck"), "knitted jumper"),
-    "blouse": "tunic",
     "sundress": "garden dress",
     "pinafore": "garden dress",
 }
 _OUTER = (  # outfits from the innermost to the outermost: of two that are named, the outer one is drawn
-    ("tunic",),
+    ("t-shirt and jeans", "t-shirt and shorts", "shirt and trousers", "leotard"),
+    ("tunic", "blouse and skirt", "kilt"),
     ("knitted jumper",),
-    ("jumper and skirt",),
-    ("garden dress", "ball gown", "nightshirt"),
+    ("jumper and skirt", "waistcoat"),
+    ("garden dress", "ball gown", "nightshirt", "tutu", "sari", "wedding dress"),
     (
+        "suit",
+        "short jacket",
+        "plate armour",
+        "space suit",
+        "cassock",
+        "bathrobe",
         "festival coat",
         "travelling coat",
         "courier uniform",
@@ -61,7 +67,7 @@ _OUTER = (  # outfits from the innermost to the outermost: of two that are named
         "rain overalls",
         "workshop apron",
     ),
-    ("night cloak", "rain cape"),
+    ("night cloak", "rain cape", "winter coat", "poncho"),
 )
 
 

@@ -7,6 +7,9 @@ from __future__ import annotations
 
 from functools import cache
 
+from mosskeeper.core.traits import MORE_WORN
+from mosskeeper.core.words.named_phrases import NAMED_PHRASES
+
 # attribute → value → phrases. Plurals and the value's own name are added by `meanings`.
 _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
     "subject": {
@@ -279,11 +282,15 @@ _NO_OWN_NAME = ("skin", "view", "gaze", "angle", "side", "turned", "hand")
 def meanings() -> dict[str, tuple[tuple[str, str], ...]]:
     """All phrases of the lexicon, lower case, each with what it says: pairs of attribute and value."""
     out: dict[str, list[tuple[str, str]]] = {}
-    for attribute, values in _PHRASES.items():
-        for value, phrases in values.items():
-            own = () if value in ("yes", "no", "none", "average") or attribute in _NO_OWN_NAME else (value,)
-            for phrase in (*own, *phrases):
-                out.setdefault(phrase, []).append((attribute, value))
+    tables = ((attribute, value, phrases) for table in (_PHRASES, NAMED_PHRASES) for attribute, values in table.items() for value, phrases in values.items())
+    for attribute, value, phrases in tables:
+        own = (attribute,) if value == "yes" and attribute in MORE_WORN else ()
+        if not (value in ("yes", "no", "none", "average") or attribute in _NO_OWN_NAME):
+            own = (value,)
+        for phrase in (*own, *phrases):
+            said = out.setdefault(phrase, [])
+            if (attribute, value) not in said:
+                said.append((attribute, value))
     for phrase, said in list(out.items()):
         if said[0][0] in ("prop", "outfit", "place", "subject", "headwear") and " " not in phrase[-3:] and not phrase.endswith("s"):
             out.setdefault(_plural(phrase), said)

@@ -29,7 +29,9 @@ _TAKES: dict[str, str] = {
     "prop": "OGANSBM" + _ACTS,
     "pattern": "QGONSe",
     "outfit": "GONPSQ",
-    "headwear": "GONQ",
+    "headwear": "GONQBA",
+    "tears": "BSON" + _ACTS,
+    **dict.fromkeys(("tie", "quiver", "mask", "brooch", "tail", "bracelets", "wings"), "GOBNQe"),
     "facial hair": "BQNGe",
 }
 _OF_BODY = ("expression", "build", "freckles", "glasses", "facial hair", "mark")  # a quality of these belongs to somebody

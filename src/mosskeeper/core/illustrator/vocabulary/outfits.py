@@ -132,6 +132,135 @@ OUTFITS: dict[str, list[Component]] = {
     ],
 }
 
+# What nobody wears by chance, only where words or references name it.
+NAMED: dict[str, list[Component]] = {
+    "suit": [
+        ("trousers", {"colour": "a", "fit": 0.98}),
+        ("boots", {"colour": "charcoal", "height": 0.12}),
+        ("tunic", {"colour": "white", "length": 0.06, "neckline": False}),
+        ("coat", {"colour": "a", "trim": "a", "length": 0.34, "plain": True}),
+        ("sleeves", {"colour": "a", "reach": 0.97, "width": 1.05}),
+        ("collar", {"colour": "white"}),
+    ],
+    "waistcoat": [
+        ("trousers", {"colour": "b", "fit": 0.98}),
+        ("boots", {"colour": "leather", "height": 0.2}),
+        ("sleeves", {"colour": "white", "reach": 0.95, "width": 1.2, "cuff": True}),
+        ("tunic", {"colour": "white", "length": 0.05, "neckline": False}),
+        ("coat", {"colour": "a", "trim": "a", "length": 0.06, "plain": True}),
+        ("collar", {"colour": "white"}),
+    ],
+    "shirt and trousers": [
+        ("trousers", {"colour": "b"}),
+        ("boots", {"colour": "leather", "height": 0.22}),
+        ("tunic", {"colour": "a", "length": 0.14, "neckline": False}),
+        ("sleeves", {"colour": "a", "reach": 0.95, "width": 1.05, "cuff": True}),
+        ("collar", {"colour": "a"}),
+    ],
+    "t-shirt and jeans": [
+        ("trousers", {"colour": "b", "fit": 0.98}),
+        ("boots", {"colour": "white", "height": 0.1}),
+        ("tunic", {"colour": "a", "length": 0.12}),
+        ("sleeves", {"colour": "a", "reach": 0.36, "width": 1.25}),
+    ],
+    "t-shirt and shorts": [
+        ("trousers", {"colour": "b", "fit": 1.25, "reach": 0.8}),
+        ("boots", {"colour": "white", "height": 0.1}),
+        ("tunic", {"colour": "a", "length": 0.12}),
+        ("sleeves", {"colour": "a", "reach": 0.36, "width": 1.25}),
+    ],
+    "short jacket": [
+        ("trousers", {"colour": "b", "fit": 0.96}),
+        ("boots", {"colour": "charcoal", "height": 0.35}),
+        ("tunic", {"colour": "white", "length": 0.12}),
+        ("coat", {"colour": "a", "trim": "a", "length": 0.08, "plain": True}),
+        ("sleeves", {"colour": "a", "reach": 0.97, "width": 1.2}),
+        ("collar", {"colour": "a"}),
+    ],
+    "winter coat": [
+        ("trousers", {"colour": "charcoal"}),
+        ("boots", {"colour": "leather", "height": 0.55}),
+        ("coat", {"colour": "a", "trim": "b", "length": 0.95, "plain": True}),
+        ("tunic", {"colour": "a", "length": 0.2, "neckline": False}),
+        ("sleeves", {"colour": "a", "reach": 0.97, "width": 1.45, "cuff": True}),
+        ("scarf", {"colour": "b"}),
+    ],
+    "plate armour": [
+        ("trousers", {"colour": "a", "fit": 1.05}),
+        ("boots", {"colour": "a", "height": 0.85}),
+        ("tunic", {"colour": "b", "length": 0.6, "neckline": False, "belt": "leather"}),
+        ("sleeves", {"colour": "a", "reach": 1.0, "width": 1.1, "trim": "a"}),
+        ("plates", {"colour": "a"}),
+    ],
+    "space suit": [
+        ("trousers", {"colour": "a", "fit": 1.4}),
+        ("boots", {"colour": "slate", "height": 0.4}),
+        ("tunic", {"colour": "a", "length": 0.1, "belt": "slate", "neckline": False}),
+        ("sleeves", {"colour": "a", "reach": 0.98, "width": 1.45, "cuff": True}),
+        ("neck_ring", {"colour": "b"}),
+    ],
+    "bathrobe": [
+        ("boots", {"colour": "b", "height": 0.05}),
+        ("tunic", {"colour": "a", "length": 1.2, "flare": 0.14}),
+        ("sleeves", {"colour": "a", "reach": 0.9, "width": 1.5, "cuff": True}),
+        ("sash", {"colour": "b"}),
+        ("collar", {"colour": "b"}),
+    ],
+    "cassock": [
+        ("boots", {"colour": "charcoal", "height": 0.2}),
+        ("tunic", {"colour": "a", "length": 1.85, "flare": 0.12, "neckline": False}),
+        ("sleeves", {"colour": "a", "reach": 0.97, "width": 1.15}),
+        ("collar", {"colour": "b"}),
+    ],
+    "tutu": [
+        ("boots", {"colour": "b", "height": 0.25}),
+        ("tunic", {"colour": "a", "length": 0.42, "flare": 0.75}),
+        ("sleeves", {"colour": "a", "reach": 0.16, "width": 1.3}),
+        ("sash", {"colour": "b"}),
+    ],
+    "kilt": [
+        ("boots", {"colour": "charcoal", "height": 0.5}),
+        ("tunic", {"colour": "a", "length": 0.72, "flare": 0.16, "neckline": False}),
+        ("tunic", {"colour": "b", "length": 0.08, "belt": "leather"}),
+        ("sleeves", {"colour": "b", "reach": 0.95}),
+    ],
+    "poncho": [
+        ("trousers", {"colour": "b"}),
+        ("boots", {"colour": "leather", "height": 0.45}),
+        ("tunic", {"colour": "linen", "length": 0.2}),
+        ("sleeves", {"colour": "linen", "reach": 0.95}),
+        ("cape", {"colour": "a", "hood": False, "length": 0.5}),
+    ],
+    "wedding dress": [
+        ("boots", {"colour": "b", "height": 0.1}),
+        ("tunic", {"colour": "a", "length": 1.95, "flare": 0.55, "trim": "b"}),
+        ("sleeves", {"colour": "a", "reach": 0.9, "width": 0.95, "trim": "b"}),
+        ("sash", {"colour": "b"}),
+    ],
+    "blouse and skirt": [
+        ("boots", {"colour": "leather", "height": 0.2}),
+        ("tunic", {"colour": "b", "length": 1.05, "flare": 0.2, "neckline": False}),
+        ("tunic", {"colour": "a", "length": 0.06}),
+        ("sleeves", {"colour": "a", "reach": 0.9, "width": 1.35, "cuff": True}),
+        ("collar", {"colour": "a"}),
+    ],
+    "sari": [
+        ("boots", {"colour": "leather", "height": 0.05}),
+        ("tunic", {"colour": "a", "length": 1.85, "flare": 0.14, "trim": "b"}),
+        ("sleeves", {"colour": "b", "reach": 0.36, "width": 1.05}),
+        ("sash", {"colour": "b"}),
+        ("satchel", {"colour": "a"}),
+    ],
+    "leotard": [
+        ("trousers", {"colour": "b", "fit": 0.86}),
+        ("boots", {"colour": "b", "height": 0.05}),
+        ("tunic", {"colour": "a", "length": 0.02}),
+        ("sleeves", {"colour": "a", "reach": 0.95, "width": 0.9}),
+    ],
+}
+USUAL = tuple(OUTFITS)  # what somebody may wear by chance
+OUTFITS |= NAMED
+
 # The colours an outfit has when nothing else is asked.
 USUAL_COLOURS: dict[str, tuple[str, str]] = {
     "rain cape": ("mustard", "teal"),
@@ -151,6 +280,24 @@ USUAL_COLOURS: dict[str, tuple[str, str]] = {
     "courier uniform": ("teal", "mustard"),
     "diver's suit": ("sand", "charcoal"),
     "beekeeper's veil": ("white", "moss"),
+    "suit": ("charcoal", "wine"),
+    "waistcoat": ("brown", "charcoal"),
+    "shirt and trousers": ("white", "slate"),
+    "t-shirt and jeans": ("brick", "navy"),
+    "t-shirt and shorts": ("sky", "sand"),
+    "short jacket": ("charcoal", "navy"),
+    "winter coat": ("rust", "cream"),
+    "plate armour": ("slate", "wine"),
+    "space suit": ("white", "slate"),
+    "bathrobe": ("sky", "white"),
+    "cassock": ("charcoal", "white"),
+    "tutu": ("rose", "white"),
+    "kilt": ("moss", "cream"),
+    "poncho": ("rust", "brown"),
+    "wedding dress": ("white", "cream"),
+    "blouse and skirt": ("white", "navy"),
+    "sari": ("wine", "mustard"),
+    "leotard": ("plum", "charcoal"),
 }
 
 # What an artist calls the components of each outfit, in their order: colours that are said of a garment go to these.
@@ -172,6 +319,24 @@ GARMENTS: dict[str, tuple[str, ...]] = {
     "courier uniform": ("trousers", "boots", "shirt", "coat", "coat", "collar", "bag"),
     "diver's suit": ("suit", "boots", "suit", "suit", "ring"),
     "beekeeper's veil": ("trousers", "boots", "suit", "suit", "scarf", "veil"),
+    "suit": ("suit", "boots", "shirt", "suit", "suit", "collar"),
+    "waistcoat": ("trousers", "boots", "shirt", "shirt", "waistcoat", "collar"),
+    "shirt and trousers": ("trousers", "boots", "shirt", "shirt", "collar"),
+    "t-shirt and jeans": ("trousers", "boots", "shirt", "shirt"),
+    "t-shirt and shorts": ("trousers", "boots", "shirt", "shirt"),
+    "short jacket": ("trousers", "boots", "shirt", "coat", "coat", "collar"),
+    "winter coat": ("trousers", "boots", "coat", "coat", "coat", "scarf"),
+    "plate armour": ("armour", "armour", "shirt", "armour", "armour"),
+    "space suit": ("suit", "boots", "suit", "suit", "ring"),
+    "bathrobe": ("boots", "robe", "robe", "sash", "collar"),
+    "cassock": ("boots", "robe", "robe", "collar"),
+    "tutu": ("boots", "dress", "dress", "sash"),
+    "kilt": ("boots", "skirt", "shirt", "shirt"),
+    "poncho": ("trousers", "boots", "shirt", "shirt", "cape"),
+    "wedding dress": ("boots", "dress", "dress", "sash"),
+    "blouse and skirt": ("boots", "skirt", "shirt", "shirt", "collar"),
+    "sari": ("boots", "dress", "shirt", "sash", "bag"),
+    "leotard": ("trousers", "boots", "suit", "suit"),
 }
 
 

@@ -160,6 +160,18 @@ EXPRESSIONS: dict[str, Expression] = {
     "afraid": Expression(0.65, 0.85, 1.18, 0.0, -0.45, 0.35, 0.75, 0.2),
 }
 
+# Expressions that nobody has by chance, only where words name them.
+NAMED_EXPRESSIONS: dict[str, Expression] = {
+    "shouting": Expression(0.05, -0.55, 0.95, 0.15, -0.10, 1.0, 1.05, 0.7),
+    "asleep": Expression(0.05, 0.10, 0.0, 0.0, 0.18, 0.0, 0.88, 0.45),
+    "shy": Expression(0.15, 0.38, 0.78, 0.12, 0.25, 0.0, 0.78, 1.0),
+    "stern": Expression(-0.25, -0.60, 0.82, 0.20, -0.22, 0.0, 0.92, 0.3),
+    "disgusted": Expression(-0.15, -0.40, 0.66, 0.48, -0.60, 0.10, 0.80, 0.3, 0.4),
+    "smirking": Expression(0.10, -0.18, 0.74, 0.25, 0.60, 0.0, 0.72, 0.4, 0.5),
+}
+USUAL_EXPRESSIONS = tuple(EXPRESSIONS)
+EXPRESSIONS |= NAMED_EXPRESSIONS
+
 
 def expression_of(name: str) -> Expression:
     """One expression, or the mean of several joined by "+".

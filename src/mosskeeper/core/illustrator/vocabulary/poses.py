@@ -72,3 +72,31 @@ POSES: dict[str, Pose] = {
     "hands behind back": Pose((24, -44), (26, -46), (5, 2), (9, 4), -2, 3, 0.25, 2, -3, behind=("right arm", "left arm")),
     "waving": Pose((22, 6), (118, 168), (4, 2), (10, 3), -2, -6, 0.25, -6, 3, hands=("relaxed", "open")),
 }
+
+# Poses that nobody takes by chance, only where words name them.
+NAMED: dict[str, Pose] = {
+    "leaping": Pose((128, 150), (132, 152), (46, -10, 0.95, 0.9), (52, 34), -3, -3, 0.2, 2, -2, hands=("open", "open")),
+    "arms crossed": Pose((24, -108), (26, -112), (6, 2), (9, 4), -1, 2, 0.2, 0, -2, hands=("fist", "relaxed")),
+    "cheering": Pose((150, 172), (148, 168), (7, 3), (10, 4), -3, -4, 0.15, 0, 0, hands=("fist", "fist")),
+    "looking out": Pose((20, 6), (96, -178, 0.9, 0.8), (5, 1), (14, 6), 2, -4, 0.6, -6, 4, hands=("relaxed", "flat")),
+    "throwing": Pose((104, 150), (62, 30), (26, 6), (22, 40), -10, -6, 0.6, 10, -6, hands=("fist", "open")),
+    "pushing": Pose((66, 84, 0.8, 0.9), (80, 92), (8, 36), (46, 8), 18, 4, 0.7, -4, 2, hands=("flat", "flat")),
+    "lunging": Pose((60, 84), (66, 92), (52, 6), (40, 44, 1.0, 1.0), 4, -2, 0.6, -3, 3, hands=("fist", "pointing")),
+    "climbing": Pose((148, 160), (96, 164), (8, 2), (74, -36, 0.8, 0.9), -3, -8, 0.3, -6, 6, hands=("grip", "grip")),
+    "balancing": Pose((84, 92), (80, 86), (2, 0), (36, -70, 0.95, 0.9), -4, 4, 0.2, 4, -6, hands=("flat", "flat")),
+    "sitting on the ground": Pose((38, 12), (34, 8), (76, 62, 0.72, 1.0), (80, 64, 0.72, 1.0), -6, 4, 0.2, 0, 0, hands=("flat", "flat")),
+    "reading": Pose((20, -78, 0.95, 0.8), (20, -80, 0.95, 0.8), (5, 2), (9, 4), 3, 10, 0.1, 0, -2, hands=("cupped", "cupped")),
+    "listening": Pose((16, 4), (62, 176, 0.9, 0.72), (4, 1), (11, 5), -3, 12, -0.5, -4, 3, hands=("relaxed", "cupped")),
+    "shrugging": Pose((36, 104), (36, 104), (6, 2), (9, 4), 0, 7, 0.1, 0, 0, hands=("open", "open")),
+    "stretching": Pose((158, 184), (156, -170, 1.0, 0.9), (4, 0), (6, 1), -5, -8, 0.1, 2, -2, hands=("fist", "fist")),
+    "hands in pockets": Pose((30, -20), (30, -20), (4, 1), (11, 5), -2, 4, 0.30, 3, -4, hands=("fist", "fist")),
+    "arms raised": Pose((138, 166), (138, 166), (8, 3), (8, 3), -1, -6, 0.15, 0, 0, hands=("open", "open")),
+    "praying": Pose((20, -132), (20, -132), (4, 2), (5, 2), 1, 8, 0.15, 0, 0, hands=("flat", "flat")),
+    "saluting": Pose((16, 4), (84, 218), (3, 1), (3, 1), -2, 0, 0.15, 0, 0, hands=("relaxed", "flat")),
+    "hand at the mouth": Pose((18, 0), (38, -150), (3, 1), (10, 4), -2, 4, 0.35, 2, -3, hands=("relaxed", "cupped")),
+    "playing": Pose((36, -84), (46, -124), (5, 2), (10, 4), -2, 8, 0.35, 2, -3, hands=("grip", "grip")),
+    "hands on the head": Pose((118, 226), (118, 226), (6, 2), (8, 3), -1, 3, 0.10, 0, 0, hands=("flat", "flat")),
+    "leaning forward": Pose((26, -18), (30, -24), (4, 2), (10, 4), 18, -6, 0.35, 0, 0),
+}
+USUAL = tuple(POSES)  # what somebody may do by chance
+POSES |= NAMED

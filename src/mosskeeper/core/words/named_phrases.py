@@ -1,0 +1,78 @@
+"""Words for what a picture has only where words name it: further things to hold and wear, clothes, poses, expressions and places.
+
+The shape is that of the tables of `core.words.lexicon`, which includes them.
+"""
+
+from __future__ import annotations
+
+NAMED_PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
+    "prop": {
+        "sword": ("blade", "cutlass", "sabre", "rapier", "longsword", "katana", "holding a sword"), "dagger": ("knife", "dirk", "cleaver"),
+        "axe": ("hatchet", "battleaxe", "battle axe", "ax"), "hammer": ("mallet", "sledgehammer", "warhammer"),
+        "spear": ("lance", "pike", "halberd", "javelin", "harpoon"), "trident": (), "scythe": ("sickle",), "pitchfork": ("rake",), "shovel": ("spade",),
+        "pickaxe": ("pick axe",), "oar": ("paddle",), "shield": ("buckler", "round shield"), "bow": ("longbow", "bow and arrow", "bow and arrows", "drawn bow"),
+        "wand": ("magic wand",), "torch": ("burning torch",), "candle": ("holding a candle", "with a candle"), "violin": ("fiddle", "viola", "playing the violin"),
+        "guitar": ("banjo", "ukulele", "playing guitar"), "lute": ("mandolin", "playing a lute"), "flute": ("recorder", "tin whistle", "piccolo", "clarinet"),
+        "drum": ("drums", "tambourine"), "apple": ("apples",), "orange": ("oranges", "tangerine"), "bread": ("loaf", "loaves", "baguette", "bread loaf"),
+        "cake": ("birthday cake", "cupcake"), "ice cream": ("ice cream cone", "icecream"), "ball": ("football", "basketball", "beach ball"), "balloons": ("balloon",),
+        "teddy bear": ("teddy", "plush bear", "stuffed bear", "stuffed rabbit", "soft toy", "stuffed animal", "plush toy"), "doll": ("puppet", "rag doll", "figurine"),
+        "rose": ("red rose", "single rose"), "fan": ("paper fan", "folding fan"), "hand mirror": (), "paintbrush": ("paint brush", "brush", "brushes", "palette"),
+        "quill": ("pen", "pencil", "feather pen", "chalk stick"), "scroll": ("parchment", "rolled paper"), "newspaper": ("newspapers", "magazine"), "sack": ("bag of gold",),
+        "telescope": ("spyglass",), "magnifying glass": ("magnifier", "loupe"), "wrench": ("spanner",), "cane": ("walking cane",), "crutch": ("crutches",),
+        "flag": ("banner", "pennant"), "bottle": ("wine bottle", "flask", "bottles", "jug"), "potion": ("vial", "elixir", "potions"), "crystal ball": ("orb", "glass ball", "glowing orb"), "skull": (),
+        "camera": (), "phone": ("telephone", "mobile", "smartphone", "cell phone"), "hourglass": (), "tray": ("platter", "tray of loaves", "plate", "plates", "dish"), "fishing rod": ("fishing pole",),
+        "rope": ("coil of rope", "lasso", "ropes"), "hand bell": (), "coins": ("coin", "gold coins"), "cards": ("playing cards", "tarot cards"), "briefcase": (), "pipe": ("smoking a pipe",),
+        "bone": ("bones",), "egg": ("eggs",), "wreath": ("garland",),
+        "flowers": ("tulips", "lilies", "daisies", "daisy", "tulip", "lily", "dandelion", "wildflowers", "roses"), "book": ("notebook", "ledger", "diary"), "cup": ("goblet", "chalice", "tankard", "coffee", "tea"),
+    },
+    "headwear": {
+        "crown": ("golden crown", "paper crown", "coronet", "diadem"), "tiara": (), "top hat": ("tall hat", "stovepipe hat"), "bowler": ("bowler hat", "derby hat"),
+        "straw hat": ("sun hat", "sunhat", "boater"), "cowboy hat": ("stetson",), "pointed hat": ("witch hat", "wizard hat", "witch's hat", "wizard's hat", "pointy hat"),
+        "tricorn": ("pirate hat", "three cornered hat", "bicorne", "tricorne"), "beret": ("tam",), "helmet": ("helm", "iron helmet", "steel helmet", "pith helmet", "hard hat", "hardhat"), "turban": (),
+        "bonnet": ("mob cap", "coif"), "flower crown": ("flowers in her hair", "flowers in his hair", "wreath of flowers", "crown of flowers", "flower wreath"), "chef's hat": ("toque", "chef hat", "baker's hat"),
+        "hair bow": ("ribbon in her hair", "bow in her hair", "hair ribbon", "hair bows"), "hair band": ("headband", "hairband", "alice band"), "horns": ("horn",), "antlers": ("antler",),
+        "halo": (), "headphones": ("headset", "earphones", "ear muffs", "earmuffs"), "headscarf": ("hijab", "headcloth", "veiled"), "cap": ("bobble hat", "baseball cap", "knit cap", "knitted cap", "newsboy cap"),
+        "hat": ("fedora", "slouch hat"),
+    },
+    "sunglasses": {"yes": ("dark glasses", "shades")}, "goggles": {"yes": ("flying goggles", "welding goggles")}, "eyepatch": {"yes": ("eye patch",)},
+    "mask": {"yes": ("masked", "domino mask", "half mask")}, "face cover": {"yes": ("face mask", "respirator", "surgical mask")}, "tears": {"yes": ("tear", "teary", "crying", "weeping", "sobbing", "cries", "weeps")},
+    "face paint": {"yes": ("war paint", "painted face", "painted cheeks")}, "tie": {"yes": ("necktie",)}, "bow tie": {"yes": ("bowtie",)}, "brooch": {"yes": ("clasp", "badge", "pin")},
+    "medal": {"yes": ("medals",)}, "bracelets": {"yes": ("bracelet", "bangles", "bangle", "wristband", "watch")}, "quiver": {"yes": ("quiver of arrows", "arrows")},
+    "backpack": {"yes": ("rucksack", "knapsack")}, "wings": {"yes": ("winged", "angel wings", "feathered wings", "wing")}, "fairy wings": {"yes": ("butterfly wings", "insect wings", "translucent wings")},
+    "tail": {"yes": ("tails", "cat tail", "fox tail")}, "pointed ears": {"yes": ("pointy ears", "elf ears")},
+    "necklace": {"yes": ("chain", "locket", "choker", "amulet", "medallion", "pearls")}, "bag": {"yes": ("purse", "handbag", "pouch")},
+    "outfit": {
+        "suit": ("business suit", "tuxedo", "tailcoat", "dinner jacket", "pinstripe suit", "three piece suit", "tailcoats", "blazer"), "waistcoat": ("vest", "gilet", "braces", "suspenders"),
+        "shirt and trousers": ("trousers", "pants", "dress shirt", "flannel shirt", "shirtsleeves", "corduroys"), "t-shirt and jeans": ("jeans", "t shirt", "tshirt", "tee", "tank top", "denim"),
+        "t-shirt and shorts": ("shorts", "football kit", "gym clothes"), "short jacket": ("leather jacket", "denim jacket", "bomber jacket", "biker jacket", "flight jacket", "jean jacket"),
+        "winter coat": ("parka", "snowsuit", "fur coat", "anorak", "puffer jacket", "duffel coat", "trench coat", "bearskin"), "plate armour": ("suit of armour", "steel armour", "knight's armour", "breastplate", "chain mail", "pauldron", "full armour", "iron armour", "plate mail"),
+        "space suit": ("spacesuit",), "bathrobe": ("dressing gown"), "cassock": ("habit", "monk's robe"), "tutu": ("ballet dress", "ballet costume"), "kilt": (),
+        "poncho": ("serape",), "wedding dress": ("bridal gown", "wedding gown"), "blouse and skirt": ("blouse", "school uniform"), "sari": ("toga", "wrapped dress"), "leotard": ("leggings", "bodysuit", "tights", "wetsuit"),
+        "courier uniform": ("tabard", "doublet"), "nightshirt": ("nightdress",), "rain cape": ("oilskins",),
+    },
+    "expression": {
+        "shouting": ("shouts", "yelling", "screaming", "screams", "roars", "roaring", "singing", "sings", "calling", "cheering"), "asleep": ("sleeping", "sleeps", "closed eyes", "eyes closed", "dozing", "napping", "slumbering"),
+        "shy": ("blushing", "bashful", "timid", "embarrassed", "coy"), "stern": ("determined", "grim", "serious", "severe", "resolute", "frowning", "frowns", "focused", "grumpy"),
+        "disgusted": ("disgust", "sneering", "grossed out"), "smirking": ("smirk", "sly", "mischievous", "cheeky", "wry"), "sad": ("crying", "weeping", "sobbing", "cries", "weeps", "in tears", "lonely"),
+        "joyful": ("giggling", "grins", "laughs", "grin", "smiles", "playful"), "proud": ("haughty", "triumphant"), "sleepy": ("bored", "boredom"), "angry": ("argue", "argues", "arguing", "scolds", "scolding", "fierce"),
+        "afraid": ("startled", "alarmed", "panicked"), "calm": ("warm", "kind"), "thoughtful": ("curious", "solemn"),
+    },
+    "pose": {
+        "leaping": ("jumping", "jumps", "jump", "leaps", "mid leap", "hopping", "hops"), "arms crossed": ("arms folded", "folded arms", "crossed arms", "crossing her arms", "crossing his arms"),
+        "cheering": ("arms in the air", "celebrating", "arms up"), "looking out": ("shading her eyes", "shading his eyes", "hand over her eyes", "peering", "peers", "searching"), "throwing": ("throws", "throw", "hurling", "juggling", "juggles"),
+        "pushing": ("pushes", "push", "shoving", "pulling", "pulls", "dragging", "drags"), "lunging": ("fencing", "fighting", "fights", "attacking", "charging", "mid stride", "battling", "duelling", "aiming", "aims"),
+        "climbing": ("climbs", "climb", "scaling"), "balancing": ("balances", "on one leg", "tightrope"), "sitting on the ground": ("sitting cross legged", "cross legged", "sitting on the floor", "sitting on the grass", "sits on the ground", "meditating"),
+        "listening": ("listens", "listen", "hand to her ear", "hand to his ear", "eavesdropping"), "shrugging": ("shrugs", "shrug"), "hands in pockets": ("hands in her pockets", "hands in his pockets", "hands in the pockets"),
+        "arms raised": ("hands up", "both arms raised", "raising both arms", "hands in the air", "casting a spell", "casting"), "praying": ("prays", "pray", "hands together", "hands clasped", "folded hands"), "saluting": ("salutes", "salute"),
+        "hand at the mouth": ("whispering", "whispers", "whisper", "drinking", "drinks", "eating", "eats", "bites", "biting", "sipping", "blowing", "blows", "smoking", "smokes", "finger on her lips", "finger on his lips"),
+        "playing": ("plays", "play", "strumming", "performing"), "hands on the head": ("hands behind her head", "hands behind his head", "holding her head", "holding his head"),
+        "leaning forward": ("leaning", "leans", "lean", "bending", "bends", "hunched"), "walking": ("marching", "marches", "limping", "limps", "wandering", "strolls", "paces", "skating", "hiking", "mid stride"),
+        "running": ("jogging", "sprinting", "chasing", "chases", "fleeing", "charges", "flees", "escaping"), "dancing": ("spinning", "spins", "twirls", "pirouette"), "reaching": ("raises", "lifts", "lifting", "raising", "picks", "stretches"),
+        "presenting": ("gives", "giving", "hands over", "offers", "serving", "serves", "sells", "selling", "shows"), "crouching": ("hiding", "hides", "sneaking", "creeping", "huddle", "huddled"),
+        "pointing": ("directing",), "carrying": ("mending", "mends", "kneading", "kneads", "washing", "washes", "counting", "counts", "knitting", "sewing", "fixing", "repairing", "pouring", "pours"), "kneeling": ("planting", "feeding", "feeds", "stroking", "strokes"), "bowing": ("picking flowers",),
+        "thinking": ("studying", "studies", "wondering"), "waving": ("hailing",),
+    },
+    "facial hair": {"beard": ("goatee", "sideburns", "stubble"), "moustache": ("handlebar moustache",)},
+    "build": {"slight": ("skinny", "gaunt", "bony", "frail", "delicate"), "sturdy": ("burly", "brawny", "heavy set", "heavyset", "huge", "hulking", "beefy", "athletic"), "round": ("heavy", "portly", "rotund", "pregnant", "pot bellied"), "tall": ("tallest", "towering")},
+    "pattern": {"embroidered": ("lacy", "brocade", "ornate", "patched")},
+}  # fmt: skip
