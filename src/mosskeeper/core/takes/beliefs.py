@@ -16,12 +16,12 @@ from numpy.typing import NDArray
 from mosskeeper.core.diffusion.conditioning import EVIDENCE, References
 from mosskeeper.core.illustrator.camera import WITHOUT_GROUND, beside, shifts
 from mosskeeper.core.illustrator.description import MOST_FIGURES, WORN, Description, Face, Layout, Person
-from mosskeeper.core.illustrator.places import PLAIN_BACKDROP
-from mosskeeper.core.illustrator.placing import broad
+from mosskeeper.core.illustrator.places import PLAIN_BACKDROP, place_called
+from mosskeeper.core.illustrator.placing import broad, row
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH
 from mosskeeper.core.illustrator.vocabulary.outfits import USUAL_COLOURS
-from mosskeeper.core.illustrator.vocabulary.people import MEN
 from mosskeeper.core.recipe import Recipe
+from mosskeeper.core.takes.habits import usual_of
 from mosskeeper.core.takes.people_of_regions import Placed, cast
 from mosskeeper.core.traits import MORE_WORN
 from mosskeeper.core.words.attributes import ATTRIBUTES, OF_PICTURE
@@ -37,9 +37,9 @@ GROUNDS = 6  # arrangements of a place that takes choose among; few, so that bac
 _USUAL_GUIDANCE = 7.0
 _USUAL_FINISH = "gouache"
 _USUAL = 6.0  # odds of an outfit's usual colour
-_GREY = 9.0  # odds of grey and white hair for the old
 _ABOUT = 97  # the number of what is about the people of regions
 _FEWEST = 4  # versions of a person of a region
+_SELDOM_IN_A_ROOM = 0.02  # odds of indoor places where words name a horse, a tree or a car
 _ASIDE, _FARTHER = 0.2, 0.84  # shift and zoom of somebody beside something large
 _FAR = 0.9  # depth of a figure that is behind another
 # What leaves a thing out of the picture: framings without ground leave out who stands beside the feet, narrow ones or an arm
@@ -184,7 +184,9 @@ class Beliefs:
             fewer = max(_FEWEST, -(-k // 3))
             people[1:] = [[versions[i % fewer] for i in range(k)] for versions in people[1:]]
         tones = self.tones if self._obeys else {}
-        around = {name: self._draw(name, rng, k) for name in ("place", "time", "weather", "light", "companion")}
+        indoors = dict.fromkeys((name for name in ATTRIBUTES["place"].values if not place_called(name).outdoors), _SELDOM_IN_A_ROOM)
+        outside = {"place": indoors} if any(row(one.name).outdoors for one in self.things) else {}
+        around = {name: self._draw(name, rng, k, outside.get(name)) for name in ("place", "time", "weather", "light", "companion")}
         return [
             Description(
                 **{f.name: getattr(people[0][i], f.name) for f in fields(Person)},
@@ -260,9 +262,7 @@ class Beliefs:
     def _people(self, n: int, stance: Stance, rng: np.random.Generator, k: int) -> list[Person]:
         """`k` versions of one figure."""
         subject, build, layout = stance.subject, stance.build, stance.layout
-        bonus = {"hair colour": {"silver": _GREY, "white": _GREY * 0.6}} if subject.startswith("old") else {}
-        if subject not in MEN:
-            bonus["facial hair"] = {"beard": 1e-9, "moustache": 1e-9}
+        bonus = usual_of(subject)
         drawn = {name: self._draw(name, rng, k, bonus.get(name, {}), n) for name in _VARIED}
         colours = self._colours(drawn["outfit"], rng, n)
         faces = self._faces(rng, k, n)

@@ -256,8 +256,7 @@ PLURALS = frozenset(
 
 # Words of the story's world: understood, and of no effect on the drawing.
 KNOWN_WITHOUT_EFFECT = {
-    "moss keeper": "a trade of Ollowmere", "lamplighter": "a trade of Ollowmere", "messenger": "a trade",
-    "gardener": "a trade", "librarian": "a trade", "person": "somebody", "character": "somebody",
+    "moss keeper": "a trade of Ollowmere", "person": "somebody", "character": "somebody",
     "figure": "somebody", "someone": "somebody", "crowd": "at most four figures are drawn", "young": "age comes with woman, man, girl or boy",
     "outdoors": "the place decides", "indoors": "the place decides", "storybook": "all finishes are",
     "illustration": "all pictures here are", "picture": "all pictures here are", "drawing": "all pictures here are",

@@ -25,6 +25,7 @@ from mosskeeper.core.words.matching import phrases
 from mosskeeper.core.words.reading import Kind, Phrase, Token
 from mosskeeper.core.words.thing_words import ThingSaid, things
 from mosskeeper.core.words.tints import rgb_of
+from mosskeeper.core.words.trades import TRADES, with_trade
 from mosskeeper.core.words.unread import nearest, reason
 
 Scores = dict[str, dict[str, float]]  # attribute → value → score
@@ -139,10 +140,12 @@ class _Reader:
         self.told = instructions(text)
         self.found: list[Phrase] = []
         self.standing: list[ThingSaid] = []
+        self.trades: list[tuple[int, str]] = []  # of figures
 
     def understanding(self) -> Understanding:
         self._instructing()
         self._names()
+        self._trades()
         self._people()
         self._things()
         self.found += phrases(self.parse, self.tokens)
@@ -189,19 +192,30 @@ class _Reader:
             if word.name:
                 self._add((at,), Phrase(0, 0, [], "name", "a name: stands for one face", word=at))
 
+    def _trades(self) -> None:
+        """Trades that are said of somebody: "a pirate girl"."""
+        for at, word in enumerate(self.parse.words):
+            of = [h for h in self.parse.heads_of(at, "attr") if h >= 0 and self.cast.of_word.get(h)]
+            if word.base in TRADES and of and at not in self.cast.of_word:
+                self.trades += [(n, word.base) for h in of for n in self.cast.of_word[h]]
+                self._add((at,), Phrase(0, 0, [], note=_trade(word.base), word=at))
+
     def _people(self) -> None:
         for at in self.cast.of_word:
             word = self.parse.words[at]
-            if word.tag != tags.PERSON or word.name or word.low in KNOWN_WITHOUT_EFFECT or word.base in KNOWN_WITHOUT_EFFECT:
+            known = word.low in KNOWN_WITHOUT_EFFECT or word.base in KNOWN_WITHOUT_EFFECT
+            if word.tag != tags.PERSON or word.name or (known and word.base not in TRADES):
                 continue
             kinds = dict.fromkeys(kind for n in self.cast.of_word[at] for kind in self.cast.figures[n].kinds)
-            if not kinds:
+            if not kinds and word.base not in TRADES:
                 continue
             age = [d for d in self.parse.dependents_of(at, "attr") if self.parse.words[d].low in _AGES and d < at]
             near = [d for d in age if d >= at - 1 or all(x in age for x in range(d, at))]
             note = f"at most {MOST_FIGURES} figures are drawn" if at in self.cast.crowded else _trade(word.base)
             known = [(a, v) for a, v in _lexicon_of(word.low, word.base) if a != "subject"]
             says = [("subject", kind) for kind in kinds]
+            if word.base in TRADES:
+                self.trades += [(n, word.base) for n in self.cast.of_word[at]]
             self._add((*near, at), Phrase(0, 0, [*says, *known], note=note, word=at))
             for apart in (d for d in self.parse.dependents_of(at, "attr") if self.parse.words[d].low in _AGES and d not in near):
                 self._add((apart,), Phrase(0, 0, list(says), word=at))
@@ -413,6 +427,8 @@ class _Reader:
                 spans.append(Span(start, end, self.text[start:end], f.kind, says, f.note, f.nearest, tuple(f.tints), belongs, about, f.stands))
         for n in range(len(figures)):
             _dressed(wanted[n], tints[n])
+        for n, trade in self.trades:
+            with_trade(trade, wanted[n], tints[n])
         faces = [_likeness(figure.name) for figure in figures]
         others = tuple(NamedFigure(wanted[i], unwanted[i], faces[i], figures[i].behind, tints[i]) for i in range(1, len(figures)))
         return Understanding(tuple(spans), wanted[0], unwanted[0], faces[0], others, tints[0], figures[0].behind, tones, self._stands(wanted[0]))
@@ -451,7 +467,13 @@ _AGES = frozenset("young old elderly aged ancient little small teenage teenaged 
 
 def _trade(base: str) -> str:
     known = {"man", "woman", "girl", "boy", "lady", "gentleman", "child", "kid", "person"}
+    if base in TRADES:
+        return "with " + ", ".join(_of_trade(attribute, value) for attribute, value in TRADES[base].items() if not attribute.startswith("tint "))
     return "" if base in known or _lexicon_of(base, base) else "a person, drawn without the trade"
+
+
+def _of_trade(attribute: str, value: str) -> str:
+    return {"yes": attribute}.get(value, f"{attribute} of its own" if value.startswith("#") else value)
 
 
 def _lexicon_of(low: str, base: str) -> tuple[tuple[str, str], ...]:

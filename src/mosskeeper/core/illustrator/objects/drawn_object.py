@@ -114,6 +114,7 @@ class DrawnObject:
     wide, tall : hh that it fills, from border to border and from the ground up.
     part : the label of its pixels.
     seat, top : hh above the ground at which somebody sits on it, and other things stand on it; 0 where they do not.
+    outdoors : whether it is hardly ever seen in a room.
     stands : "ground"; "air" what flies; "far" what stands behind everybody; "flat" what lies on the ground before somebody.
     """
 
@@ -124,3 +125,4 @@ class DrawnObject:
     stands: str = "ground"
     seat: float = 0.0
     top: float = 0.0
+    outdoors: bool = False

@@ -14,13 +14,16 @@ from mosskeeper.core.illustrator.places import (
     kitchen,
     kite_loft,
     lamp_quay,
+    lands,
     library_stair,
     moss_well,
     night_train,
     open_country,
     plain_backdrop,
     roof_garden,
+    rooms,
     seed_vault,
+    streets,
     tide_flats,
 )
 from mosskeeper.core.illustrator.places.stage import PlaceFrame
@@ -50,6 +53,22 @@ PLACES: dict[str, Place] = {
     "kitchen": Place(kitchen.build, 0.30, 0.97, outdoors=False),
     "forest path": Place(forest_path.build, 0.85, 0.87),
 }
+
+USUAL = tuple(PLACES)  # where a picture may be by chance
+NAMED: dict[str, Place] = {  # only where words or references name it
+    **{name: Place(lands.building(land), 0.80, 0.74) for name, land in lands.LANDS.items()},
+    **{name: Place(rooms.building(room), 0.40, 0.95, outdoors=False) for name, room in rooms.ROOMS.items()},
+    "city street": Place(streets.city_street, 0.85, 0.92),
+    "village street": Place(streets.village_street, 0.80, 0.92),
+    "alley": Place(streets.alley, 0.80, 0.92),
+    "castle": Place(streets.castle, 0.80, 0.90),
+    "ruins": Place(streets.ruins, 0.80, 0.90),
+    "cave": Place(rooms.cave, 0.50, 0.92, outdoors=False),
+    "ship's deck": Place(rooms.ship_deck, 0.80, 0.95),
+    "outer space": Place(rooms.outer_space, 0.0, 0.88, outdoors=False),
+    "under water": Place(rooms.under_water, 1.0, 1.0, outdoors=False),
+}
+PLACES |= NAMED
 
 # Built of the colours that a board or words give them; they are no places that are chosen at random.
 OPEN_COUNTRY = "open country"
