@@ -19,7 +19,7 @@ from mosskeeper.core.diffusion.exemplars import small_size
 from mosskeeper.core.illustrator.camera import FRAMINGS
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw
-from mosskeeper.core.illustrator.places import PLACES
+from mosskeeper.core.illustrator import places
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.skeleton import GAZES, VIEWS
 from mosskeeper.core.illustrator.vocabulary import poses
@@ -177,7 +177,7 @@ class _Search:
 
     def _places(self) -> Iterator[tuple[Composition, str]]:
         composition = self._best.composition
-        for place in self._possible("place", iter(PLACES)):
+        for place in self._possible("place", iter(places.USUAL)):
             yield composition, place
         yield from self._grounds()
 

@@ -7,13 +7,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from mosskeeper.core.illustrator import headwear, headwear_more, props
+from mosskeeper.core.illustrator import headwear, headwear_more, places, props
 from mosskeeper.core.illustrator.camera import FRAMINGS, SIDES
 from mosskeeper.core.illustrator.companions import COMPANIONS
 from mosskeeper.core.illustrator.description import WORN
 from mosskeeper.core.illustrator.hair import STYLES
 from mosskeeper.core.illustrator.objects import held
-from mosskeeper.core.illustrator.places import PLACES
 from mosskeeper.core.illustrator.skeleton import ANGLES, GAZES, VIEWS
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, HAIR_COLOURS, SKINS
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
@@ -68,7 +67,7 @@ ATTRIBUTES: dict[str, Attribute] = {
     **{thing: Attribute(("no",), named=("yes",)) for thing in MORE_WORN},
     "prop": Attribute(props.USUAL, {"nothing": 150.0}, tuple(held.HELD)),
     "companion": Attribute(tuple(COMPANIONS), {"nobody": 150.0}),
-    "place": Attribute(tuple(PLACES)),
+    "place": Attribute(places.USUAL, named=tuple(places.NAMED)),
     "time": Attribute(tuple(TIMES)),
     "weather": Attribute(WEATHERS, {"clear": 14.0, "storm": 0.6}),
     "light": Attribute(tuple(MOODS), {"plain light": 45.0}),

@@ -56,14 +56,14 @@ PLACES: dict[str, Place] = {
 
 USUAL = tuple(PLACES)  # where a picture may be by chance
 NAMED: dict[str, Place] = {  # only where words or references name it
-    **{name: Place(lands.building(land), 0.80, 0.74) for name, land in lands.LANDS.items()},
-    **{name: Place(rooms.building(room), 0.40, 0.95, outdoors=False) for name, room in rooms.ROOMS.items()},
-    "city street": Place(streets.city_street, 0.85, 0.92),
-    "village street": Place(streets.village_street, 0.80, 0.92),
-    "alley": Place(streets.alley, 0.80, 0.92),
-    "castle": Place(streets.castle, 0.80, 0.90),
-    "ruins": Place(streets.ruins, 0.80, 0.90),
-    "cave": Place(rooms.cave, 0.50, 0.92, outdoors=False),
+    **{name: Place(lands.building(land), 0.60, 0.74) for name, land in lands.LANDS.items()},
+    **{name: Place(rooms.building(room), 0.20, 0.95, outdoors=False) for name, room in rooms.ROOMS.items()},
+    "city street": Place(streets.city_street, 0.42, 0.92),
+    "village street": Place(streets.village_street, 0.42, 0.92),
+    "alley": Place(streets.alley, 0.42, 0.92),
+    "castle": Place(streets.castle, 0.42, 0.90),
+    "ruins": Place(streets.ruins, 0.42, 0.90),
+    "cave": Place(rooms.cave, 0.25, 0.92, outdoors=False),
     "ship's deck": Place(rooms.ship_deck, 0.80, 0.95),
     "outer space": Place(rooms.outer_space, 0.0, 0.88, outdoors=False),
     "under water": Place(rooms.under_water, 1.0, 1.0, outdoors=False),

@@ -177,13 +177,13 @@ class _Built:
             case "pools" if k % 3 == 0:
                 for x in across(4):
                     s.plain(ellipse((x, y), 0.11 * size, 0.016 * size), s.light.sky_at(0.6), Part.WATER, depth, slot, emission=0.7, alpha=0.85)
-            case "palms" if k in (0, 2, 4):
-                for x in across(5):
-                    h = 0.42 * size
+            case "palms" if k in (0, 2, 3, 5, 7):
+                for x in across(7 if k < 5 else 4):
+                    h = 0.55 * size
                     s.add(ribbon(points((x, y), (x + 0.05 * h, y - 0.5 * h), (x + 0.02 * h, y - h)), [0.035 * h, 0.028 * h, 0.02 * h]), "7a6244", Part.FOLIAGE, depth, slot, shade=0.4)
                     for a in np.linspace(-1.4, 1.4, 6):
                         s.frond(point(x + 0.02 * h, y - h), a - np.pi / 2, 0.5 * h, "4f8048", depth, slot + 0.2, 1.2, 9)
-            case "ferns" if k in (5, 7, 9, 10):
+            case "ferns" if k > 2:
                 for x in across(5):
                     for a in (-2.2, -1.6, -1.0):
                         s.frond(point(x, y), a, 0.18 * size, rgb(dark) * rng.uniform(0.8, 1.1), depth, slot, 0.8, 9)

@@ -56,7 +56,7 @@ def city_street(s: PlaceFrame) -> None:
 
 def village_street(s: PlaceFrame) -> None:
     s.sky()
-    hill = spline([(-0.6, 0.75), (-0.1, 0.52), (0.3, 0.60), (0.7, 0.50), (1.2, 0.58), (1.6, 0.78)], True, 5)
+    hill = spline([(-0.6, 0.92), (-0.4, 0.60), (-0.1, 0.52), (0.3, 0.60), (0.7, 0.50), (1.2, 0.58), (1.5, 0.64), (1.6, 0.92)], True, 5)
     s.add(hill, rgb("7f9a7a") * 0.6 + s.light.sky_at(0.9) * 0.4, Part.STRUCTURE, 0.95, 20, line=0.3)
     houses = ((0.34, 0.20, 0.66, "d8ccb0", 0.85), (0.50, 0.17, 0.68, "c8b48f", 0.84), (-0.12, 0.34, 0.46, "e0d4b8", 0.70), (0.80, 0.36, 0.44, "d4c09a", 0.68))
     for k, (x, w, top, wall, depth) in enumerate(houses):
@@ -82,8 +82,8 @@ def alley(s: PlaceFrame) -> None:
             a, b = 0.5 + side * near, 0.5 + side * far
             wall = points((a, -1.2 * near - 0.1), (b, 0.10 - 0.5 * far), (b, _FOOT + 0.10 * far), (a, _FOOT + 0.55 * near))
             item = s.add(wall, rgb(colour) * (0.9 if side < 0 else 1.05), Part.STRUCTURE, 0.5 + 0.14 * k, 30 - 2 * k, shade=0.4, drop=0.6)
-            bricks = [points((a + (b - a) * u, 0.9 * v), (a + (b - a) * (u + 0.12), 0.9 * v + 0.004), (a + (b - a) * (u + 0.12), 0.9 * v + 0.03), (a + (b - a) * u, 0.9 * v + 0.028)) for u in np.arange(0.05, 0.9, 0.17) for v in np.arange(0.0, 1.1, 0.09)]
-            s.mark(item, [b_ for b_ in bricks if s.rng.random() < 0.5], "lit" if k % 2 else "shade", 0.5)
+            bricks = [points((a + (b - a) * u, 0.9 * v), (a + (b - a) * (u + 0.06), 0.9 * v + 0.002), (a + (b - a) * (u + 0.06), 0.9 * v + 0.02), (a + (b - a) * u, 0.9 * v + 0.018)) for u in np.arange(0.03, 0.95, 0.075) for v in np.arange(-0.1, 1.1, 0.03)]
+            s.mark(item, [b_ for b_ in bricks if s.rng.random() < 0.3], "lit" if k % 2 else "shade", 0.4)
         x = 0.5 + side * 0.30
         _pane(s, x - 0.03, 0.30, 0.05, 0.10, 0.6, 32)
         _pane(s, x - 0.03, 0.02, 0.05, 0.10, 0.6, 32)
