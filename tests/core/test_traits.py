@@ -22,14 +22,14 @@ OWN = Description(layout=Layout("facing", "bust", view="front"), headwear_colour
 SAID = [
     (trait, value)
     for trait in NAMED
-    for value in ATTRIBUTES[trait.name].values
+    for value in ATTRIBUTES[trait.name].every
     if value not in ("none", "no", "nothing", "nobody", "free", "average", "plain", "clear", "plain light")
 ]
 
 
 def other_value(trait: Trait) -> str:
     """A value of a trait that `OWN` does not have."""
-    return next(value for value in reversed(ATTRIBUTES[trait.name].values) if value != value_in(OWN, trait) and value != "storm")
+    return next(value for value in reversed(ATTRIBUTES[trait.name].every) if value != value_in(OWN, trait) and value != "storm")
 
 
 def with_other(trait: Trait) -> Description:

@@ -25,12 +25,12 @@ def notes(read: Understanding) -> dict[str, str]:
         ("profile portrait", {"view": ["profile"], "framing": ["bust"]}),
         ("stormy sky", {"weather": ["storm"]}),
         ("bald old man", {"hair": ["shaved"], "subject": ["old man"]}),
-        ("woman sitting cross-legged", {"subject": ["woman"], "pose": ["sitting"]}),
+        ("woman sitting cross-legged", {"subject": ["woman"], "pose": ["sitting on the ground"]}),
         ("woman on a beach with ocean waves", {"subject": ["woman"], "place": ["tide flats"]}),
-        ("full moon", {}),
+        ("full moon", {"time": ["night"]}),
         ("woman with a painted white face", {"subject": ["woman"]}),
         ("silver-haired man", {"subject": ["man"], "hair colour": ["silver"]}),
-        ("a witch in her eighties", {"subject": ["old woman"]}),
+        ("a witch in her eighties", {"subject": ["old woman"], "outfit": ["night cloak"], "headwear": ["pointed hat"], "prop": ["broom"]}),
     ],
 )
 def test_phrases_mean_what_they_say_and_nothing_else(text: str, wanted: dict[str, list[str]]) -> None:

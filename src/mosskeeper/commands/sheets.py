@@ -13,7 +13,7 @@ import numpy as np
 
 from mosskeeper.core.illustrator.camera import FRAMINGS, beside, shifts
 from mosskeeper.core.illustrator.companions import COMPANIONS
-from mosskeeper.core.illustrator.description import TINTED, WORN, Description, Face, Layout, Person
+from mosskeeper.core.illustrator.description import TINTED, Description, Face, Layout, Person
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.hair import STYLES
 from mosskeeper.core.illustrator.headwear import HEADWEAR
@@ -27,6 +27,7 @@ from mosskeeper.core.illustrator.vocabulary.outfits import GARMENTS, OUTFITS, PA
 from mosskeeper.core.illustrator.vocabulary.people import BUILDS, EXPRESSIONS, SUBJECTS, body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 from mosskeeper.core.pictures.resample import fitted
+from mosskeeper.core.traits import USUAL_WORN
 
 _PLAIN = Description(place="fern house", time="noon")
 _VIVID = (0.90, 0.10, 0.45)  # no usual colour of anything
@@ -142,7 +143,7 @@ def props() -> Iterator[Description]:
 
 
 def accessories() -> Iterator[Description]:
-    for item, outfit in product(WORN, ("tunic", "travelling coat")):
+    for item, outfit in product(USUAL_WORN, ("tunic", "travelling coat")):
         yield _dressed(_PLAIN, outfit, worn=(item,), hair="bun", layout=Layout("standing", "half"))
 
 
@@ -151,7 +152,7 @@ def tints() -> Iterator[Description]:
     of = {garment: outfit for outfit, garments in GARMENTS.items() for garment in garments} | {"lining": "night cloak"}
     for thing in TINTED:
         outfit = of.get(thing, "tunic")
-        worn = (thing,) if thing in WORN else ()
+        worn = (thing,) if thing in USUAL_WORN else ()
         one = _dressed(
             _PLAIN, outfit, worn=worn, headwear="hat" if thing == "hat" else "none", prop="umbrella" if thing == "prop" else "nothing"
         )

@@ -12,9 +12,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Literal, Protocol
 
-WORN = ("necklace", "earrings", "gloves", "scarf", "bag", "belt")  # things that somebody wears or does not wear
-MORE_WORN = ("sunglasses", "goggles", "eyepatch", "mask", "face cover", "tears", "face paint", "tie", "bow tie", "brooch", "medal", "bracelets",
-             "quiver", "backpack", "wings", "fairy wings", "tail", "pointed ears")  # the same, never by chance  # fmt: skip
+USUAL_WORN = ("necklace", "earrings", "gloves", "scarf", "bag", "belt")  # things that somebody may wear by chance
+NAMED_WORN = ("sunglasses", "goggles", "eyepatch", "mask", "face cover", "tears", "face paint", "tie", "bow tie", "brooch", "medal", "bracelets",
+             "quiver", "backpack", "wings", "fairy wings", "tail", "pointed ears")  # only where words name them  # fmt: skip
+WORN = (*USUAL_WORN, *NAMED_WORN)
+_ON_HEAD = {"tears": "FACE", "face paint": "FACE", "pointed ears": "EAR"}  # the parts of those that are no accessories
 Carrier = Literal["person", "clothes", "place", "light", "style", "moment"]
 Kind = Literal["name", "tone", "switch", "worn", "measure"]
 _DRESS = ("TOP", "SLEEVE", "BOTTOM", "OUTER", "SHOES")
@@ -143,7 +145,10 @@ TRAITS: tuple[Trait, ...] = (
         label="hat",
     ),
     Trait("pattern", "clothes", "clothes", 0.36, ("pattern",), group="dress", order=7, shows_in=_DRESS, form="{} cloth"),
-    *(Trait(thing, "worn things", "clothes", 0.42, ("worn",), "worn", "dress", 4, ("ACCESSORY", "HAND"), off="no") for thing in (*WORN, *MORE_WORN)),
+    *(
+        Trait(thing, "worn things", "clothes", 0.42, ("worn",), "worn", "dress", 4, (_ON_HEAD.get(thing, "ACCESSORY"), "HAND"), off="no")
+        for thing in WORN
+    ),
     # where they are
     Trait("place", "place", "place", 0.10, ("place",), group="place", form="", early=True, vote=1),
     Trait("weather", "weather", "place", 0.30, ("weather",), group="place", order=8, early=True, vote=3),

@@ -8,7 +8,6 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from mosskeeper.core.illustrator.camera import Camera
-from mosskeeper.core.illustrator.companions import COMPANIONS
 from mosskeeper.core.illustrator.description import MOST_THINGS, Person, Standing
 from mosskeeper.core.illustrator.objects.drawn_object import DrawnObject
 from mosskeeper.core.illustrator.objects.table import OBJECTS
@@ -35,7 +34,9 @@ class _Body:
     scale: float
 
 
-def placed(wanted: Sequence[Standing], people: Sequence[Person], held: Sequence[Posture], view: Camera, size: tuple[int, int]) -> tuple[Thing, ...]:
+def placed(
+    wanted: Sequence[Standing], people: Sequence[Person], held: Sequence[Posture], view: Camera, size: tuple[int, int]
+) -> tuple[Thing, ...]:
     """Finds a place for each thing, in their order.
 
     Parameters
@@ -71,7 +72,15 @@ class _Placing:
         for person, posture, spot in zip(people, held, view.spots, strict=True):
             x = posture.joints[:, 0] * spot.scale * person.layout.facing + spot.origin[0]
             reach = _TRUNK * spot.scale
-            self.bodies.append(_Body(float(x.min() - reach * 0.5), float(x.max() + reach * 0.5), float(np.median(x)), float(spot.origin[1]), float(spot.scale)))
+            self.bodies.append(
+                _Body(
+                    float(x.min() - reach * 0.5),
+                    float(x.max() + reach * 0.5),
+                    float(np.median(x)),
+                    float(spot.origin[1]),
+                    float(spot.scale),
+                )
+            )
         near = max(self.bodies, key=lambda body: body.scale)
         self.scale, self.ground = near.scale, near.ground
 
@@ -114,17 +123,31 @@ class _Placing:
         """Where across the picture a thing hides least, is hidden least and is nearest to whom it belongs to; px."""
         half = drawn.wide * scale / 2
         hides = 0.35 if one.where in ("behind", "before") or depth >= _FAR else 1.0
-        goal = body.middle if one.where in ("before",) else body.middle + (half + _TRUNK * body.scale) * (1 if body.middle < self.w / 2 else -1)
+        goal = (
+            body.middle
+            if one.where in ("before",)
+            else body.middle + (half + _TRUNK * body.scale) * (1 if body.middle < self.w / 2 else -1)
+        )
 
         def cost(x: float) -> float:
             left, right = x - half, x + half
             total = _COST_OUT * (max(-left, 0) + max(right - self.w, 0)) / self.w
             for other in self.bodies:
-                total += hides * _COST_FIGURE * max(0.0, min(right, other.right) - max(left, other.left)) / min(2 * half, other.right - other.left)
+                total += (
+                    hides
+                    * _COST_FIGURE
+                    * max(0.0, min(right, other.right) - max(left, other.left))
+                    / min(2 * half, other.right - other.left)
+                )
             for thing in others:
                 reach = row(thing.name).wide * thing.scale / 2
                 apart = 1.0 if abs(thing.depth - depth) < 0.3 else 0.4
-                total += apart * _COST_THING * max(0.0, min(right, thing.foot[0] + reach) - max(left, thing.foot[0] - reach)) / (2 * min(half, reach))
+                total += (
+                    apart
+                    * _COST_THING
+                    * max(0.0, min(right, thing.foot[0] + reach) - max(left, thing.foot[0] - reach))
+                    / (2 * min(half, reach))
+                )
             return total + _COST_AWAY * abs(x - goal) / self.w
 
         return float(min(np.linspace(0.08, 0.92, _STEPS) * self.w, key=cost))
@@ -132,7 +155,9 @@ class _Placing:
     def _upon(self, one: Standing, others: list[Thing], top: float) -> Thing:
         """On another thing, beside what stands there already."""
         base = others[one.on or 0]
-        there = sum(thing.foot[1] < base.foot[1] and abs(thing.foot[0] - base.foot[0]) < row(base.name).wide * base.scale / 2 for thing in others)
+        there = sum(
+            thing.foot[1] < base.foot[1] and abs(thing.foot[0] - base.foot[0]) < row(base.name).wide * base.scale / 2 for thing in others
+        )
         aside = (0.0, -0.28, 0.28, -0.14, 0.14)[there % 5] * row(base.name).wide * base.scale
         foot = base.foot[0] + aside, base.foot[1] - (top - 0.08) * base.scale
         return replace(base, name=one.name, foot=foot, colour=one.colour, depth=base.depth - 0.01, perch=False)
@@ -144,4 +169,12 @@ class _Placing:
         x = (hips[0][0] + hips[1][0]) / 2 * self.people[n].layout.facing * body.scale + self.view.spots[n].origin[0]
         high = -(hips[0][1] + hips[1][1]) / 2 - 0.12
         scale = body.scale * max(high, 0.4) / drawn.seat
-        return Thing(one.name, (float(x), body.ground), float(scale), self.people[n].layout.facing, False, self.people[n].layout.depth + 0.02, one.colour)
+        return Thing(
+            one.name,
+            (float(x), body.ground),
+            float(scale),
+            self.people[n].layout.facing,
+            False,
+            self.people[n].layout.depth + 0.02,
+            one.colour,
+        )

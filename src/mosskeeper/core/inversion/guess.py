@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from mosskeeper.core.illustrator.camera import Camera, Spot
-from mosskeeper.core.illustrator.description import MOST_FIGURES, WORN, Description, Person
+from mosskeeper.core.illustrator.description import MOST_FIGURES, Description, Person
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.shapes import Points, point
 from mosskeeper.core.illustrator.skeleton import AT, Head, Posture, given, head_joints, posture
@@ -16,7 +16,7 @@ from mosskeeper.core.illustrator.vocabulary.people import Proportions, body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 from mosskeeper.core.reading.classes import UNKNOWN
 from mosskeeper.core.reading.reading import Attributes, FigureRead, Reading, Rgb
-from mosskeeper.core.traits import OF_FIGURE, OF_PLACE, TRAITS
+from mosskeeper.core.traits import OF_FIGURE, OF_PLACE, TRAITS, USUAL_WORN
 
 _NAMED = tuple(
     trait for trait in TRAITS if trait.carrier in ("person", "clothes", "moment") and trait.kind == "name" and trait.name != "companion"
@@ -86,7 +86,7 @@ def _person(figure: FigureRead, attributes: Attributes) -> Person:
         named["face"] = figure.face
     return Person(
         **named,
-        worn=tuple(t for t in WORN if attributes.get(t, {}).get("yes", 0) > _PROP_SURE),
+        worn=tuple(t for t in USUAL_WORN if attributes.get(t, {}).get("yes", 0) > _PROP_SURE),
     )
 
 

@@ -6,9 +6,10 @@ from types import MappingProxyType
 
 import numpy as np
 
-from mosskeeper.core.illustrator.description import WORN, Part
+from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.face import LANDMARKS
 from mosskeeper.core.illustrator.skeleton import JOINTS
+from mosskeeper.core.traits import USUAL_WORN
 from mosskeeper.core.words.attributes import ATTRIBUTES
 
 PLACE, SKY, GROUND = 0, 1, 2
@@ -62,7 +63,17 @@ OF_PICTURE = MappingProxyType(
         "companion": ATTRIBUTES["companion"].values,
     }
 )
-_FIGURE = ("subject", "build", "hair", "headwear", "outfit", "pattern", "prop", "pose", *(thing for thing in WORN if thing != "earrings"))
+_FIGURE = (
+    "subject",
+    "build",
+    "hair",
+    "headwear",
+    "outfit",
+    "pattern",
+    "prop",
+    "pose",
+    *(thing for thing in USUAL_WORN if thing != "earrings"),
+)
 OF_FIGURE = MappingProxyType({name: ATTRIBUTES[name].values for name in _FIGURE})
 _HEAD = ("subject", "hair", "headwear", "freckles", "glasses", "facial hair", "mark", "expression", "earrings")
 OF_HEAD = MappingProxyType({**{name: ATTRIBUTES[name].values for name in _HEAD}, "view": HEAD_VIEWS})

@@ -23,7 +23,6 @@ from mosskeeper.core.illustrator.vocabulary.outfits import USUAL_COLOURS
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.takes.habits import usual_of
 from mosskeeper.core.takes.people_of_regions import Placed, cast
-from mosskeeper.core.traits import MORE_WORN
 from mosskeeper.core.words.attributes import ATTRIBUTES, OF_PICTURE
 from mosskeeper.core.words.held import with_held
 from mosskeeper.core.words.tints import in_tints, rgb_of
@@ -150,7 +149,9 @@ class Beliefs:
         if lent and not wanted:  # what a reference shows denies the prior for its absence in the same way
             odds -= np.array([v not in lent for v in values]) * np.maximum(prior, 0.0) * min(1.0, max(lent.values()) / EVIDENCE)
         by_chance = len(table.values)
-        odds[by_chance:] = [odd if value in wanted or value in lent else -np.inf for value, odd in zip(table.named, odds[by_chance:], strict=True)]
+        odds[by_chance:] = [
+            odd if value in wanted or value in lent else -np.inf for value, odd in zip(table.named, odds[by_chance:], strict=True)
+        ]
         return np.asarray(odds)
 
     def probabilities(self, attribute: str, figure: int = 0) -> dict[str, float]:
@@ -164,7 +165,12 @@ class Beliefs:
 
     def composition(self, rng: np.random.Generator) -> Composition:
         """Where everything is, at random from the beliefs."""
-        unseen = {"framing": self._denied("framing", (*self._shown("companion", WITHOUT_GROUND), *self._shown("prop", _WITHOUT_HANDS), *(WITHOUT_GROUND if self.things else ())))}
+        unseen = {
+            "framing": self._denied(
+                "framing",
+                (*self._shown("companion", WITHOUT_GROUND), *self._shown("prop", _WITHOUT_HANDS), *(WITHOUT_GROUND if self.things else ())),
+            )
+        }
         picture = {name: self._draw(name, rng, 1, unseen.get(name))[0] for name in SHARED_BY_PICTURE}
         ground = int(rng.integers(GROUNDS))
         follows = rng.random() < self._follows
@@ -289,7 +295,7 @@ class Beliefs:
                 colour_a=colours[i][0],
                 colour_b=colours[i][1],
                 pattern=v["pattern"],
-                worn=tuple(thing for thing in (*WORN, *MORE_WORN) if v[thing] == "yes"),
+                worn=tuple(thing for thing in WORN if v[thing] == "yes"),
                 prop=props[0] if pair else v["prop"],
                 second_prop=props[1] if pair else "nothing",
                 layout=layout,

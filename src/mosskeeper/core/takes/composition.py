@@ -16,10 +16,10 @@ import numpy as np
 
 from mosskeeper.core.diffusion.control_maps import Control
 from mosskeeper.core.diffusion.exemplars import small_size
+from mosskeeper.core.illustrator import places
 from mosskeeper.core.illustrator.camera import FRAMINGS
 from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw
-from mosskeeper.core.illustrator import places
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.skeleton import GAZES, VIEWS
 from mosskeeper.core.illustrator.vocabulary import poses

@@ -5,7 +5,19 @@ from __future__ import annotations
 from mosskeeper.core.illustrator.vocabulary.people import CHILDREN, MEN
 
 Odds = dict[str, dict[str, float]]
-_LONG = ("long straight", "long wavy", "long with fringe", "bun", "low bun", "crown braid", "braid", "two braids", "bob", "curls", "ponytail")
+_LONG = (
+    "long straight",
+    "long wavy",
+    "long with fringe",
+    "bun",
+    "low bun",
+    "crown braid",
+    "braid",
+    "two braids",
+    "bob",
+    "curls",
+    "ponytail",
+)
 _SKIRTS = ("garden dress", "ball gown", "jumper and skirt")
 _SELDOM, _HARDLY, _NEVER = 0.15, 0.02, 1e-9
 

@@ -10,17 +10,16 @@ from dataclasses import dataclass, field
 from mosskeeper.core.illustrator import headwear, headwear_more, places, props
 from mosskeeper.core.illustrator.camera import FRAMINGS, SIDES
 from mosskeeper.core.illustrator.companions import COMPANIONS
-from mosskeeper.core.illustrator.description import WORN
 from mosskeeper.core.illustrator.hair import STYLES
 from mosskeeper.core.illustrator.objects import held
 from mosskeeper.core.illustrator.skeleton import ANGLES, GAZES, VIEWS
+from mosskeeper.core.illustrator.vocabulary import outfits, people, poses
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, HAIR_COLOURS, SKINS
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.illustrator.vocabulary.light import MOODS, TIMES, WEATHERS
-from mosskeeper.core.illustrator.vocabulary import outfits, people, poses
 from mosskeeper.core.illustrator.vocabulary.outfits import PATTERNS
 from mosskeeper.core.illustrator.vocabulary.people import BUILDS, SUBJECTS
-from mosskeeper.core.traits import MORE_WORN
+from mosskeeper.core.traits import NAMED_WORN, USUAL_WORN
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,8 +62,8 @@ ATTRIBUTES: dict[str, Attribute] = {
     "pattern": Attribute(PATTERNS, {"plain": 36.0}),
     "colour": Attribute(tuple(CLOTH), _SHADES),
     "trim": Attribute(tuple(CLOTH), _SHADES),
-    **{thing: Attribute(_NO_YES, {"no": 60.0}) for thing in WORN},
-    **{thing: Attribute(("no",), named=("yes",)) for thing in MORE_WORN},
+    **{thing: Attribute(_NO_YES, {"no": 60.0}) for thing in USUAL_WORN},
+    **{thing: Attribute(("no",), named=("yes",)) for thing in NAMED_WORN},
     "prop": Attribute(props.USUAL, {"nothing": 150.0}, tuple(held.HELD)),
     "companion": Attribute(tuple(COMPANIONS), {"nobody": 150.0}),
     "place": Attribute(places.USUAL, named=tuple(places.NAMED)),

@@ -15,6 +15,12 @@ _WORN = {
     "scarf": "scarf",
     "bag": "bag",
     "belt": "belt",
+    "bow tie": "tie",
+    "backpack": "bag",
+    **{
+        thing: thing for thing in ("sunglasses", "goggles", "eyepatch", "mask", "tie", "brooch", "bracelets", "wings", "tail", "face paint")
+    },
+    "fairy wings": "wings",
 }
 _COMPONENTS: dict[str, str] = {  # garments that are parts of outfits
     **dict.fromkeys(

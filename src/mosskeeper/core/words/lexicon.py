@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from functools import cache
 
-from mosskeeper.core.traits import MORE_WORN
+from mosskeeper.core.traits import NAMED_WORN
 from mosskeeper.core.words.named_phrases import NAMED_PHRASES
 
 # attribute → value → phrases. Plurals and the value's own name are added by `meanings`.
@@ -281,9 +281,14 @@ _NO_OWN_NAME = ("skin", "view", "gaze", "angle", "side", "turned", "hand")
 def meanings() -> dict[str, tuple[tuple[str, str], ...]]:
     """All phrases of the lexicon, lower case, each with what it says: pairs of attribute and value."""
     out: dict[str, list[tuple[str, str]]] = {}
-    tables = ((attribute, value, phrases) for table in (_PHRASES, NAMED_PHRASES) for attribute, values in table.items() for value, phrases in values.items())
+    tables = (
+        (attribute, value, phrases)
+        for table in (_PHRASES, NAMED_PHRASES)
+        for attribute, values in table.items()
+        for value, phrases in values.items()
+    )
     for attribute, value, phrases in tables:
-        own = (attribute,) if value == "yes" and attribute in MORE_WORN else ()
+        own = (attribute,) if value == "yes" and attribute in NAMED_WORN else ()
         if not (value in ("yes", "no", "none", "average") or attribute in _NO_OWN_NAME):
             own = (value,)
         for phrase in (*own, *phrases):

@@ -29,7 +29,7 @@ _TAKES: dict[str, str] = {
     "prop": "OGANSBM" + _ACTS,
     "pattern": "QGONSe",
     "outfit": "GONPSQ",
-    "headwear": "GONQBA",
+    "headwear": "GONQBAS",
     "tears": "BSON" + _ACTS,
     **dict.fromkeys(("tie", "quiver", "mask", "brooch", "tail", "bracelets", "wings"), "GOBNQe"),
     "facial hair": "BQNGe",

@@ -46,7 +46,7 @@ NAMED_PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "shirt and trousers": ("trousers", "pants", "dress shirt", "flannel shirt", "shirtsleeves", "corduroys"), "t-shirt and jeans": ("jeans", "t shirt", "tshirt", "tee", "tank top", "denim"),
         "t-shirt and shorts": ("shorts", "football kit", "gym clothes"), "short jacket": ("leather jacket", "denim jacket", "bomber jacket", "biker jacket", "flight jacket", "jean jacket"),
         "winter coat": ("parka", "snowsuit", "fur coat", "anorak", "puffer jacket", "duffel coat", "trench coat", "bearskin"), "plate armour": ("suit of armour", "steel armour", "knight's armour", "breastplate", "chain mail", "pauldron", "full armour", "iron armour", "plate mail"),
-        "space suit": ("spacesuit",), "bathrobe": ("dressing gown"), "cassock": ("habit", "monk's robe"), "tutu": ("ballet dress", "ballet costume"), "kilt": (),
+        "space suit": ("spacesuit",), "bathrobe": ("dressing gown",), "cassock": ("habit", "monk's robe"), "tutu": ("ballet dress", "ballet costume"), "kilt": (),
         "poncho": ("serape",), "wedding dress": ("bridal gown", "wedding gown"), "blouse and skirt": ("blouse", "school uniform"), "sari": ("toga", "wrapped dress"), "leotard": ("leggings", "bodysuit", "tights", "wetsuit"),
         "courier uniform": ("tabard", "doublet"), "nightshirt": ("nightdress",), "rain cape": ("oilskins",),
     },

@@ -58,9 +58,9 @@ _WORDS: dict[str, str] = {  # object → further words for it; its own name is o
     "cauldron": "",
     "easel": "",
     "candles": "candle candlestick candelabra",
-    "suitcase": "suitcases luggage briefcase",
+    "suitcase": "suitcases luggage",
     "bucket": "pail",
-    "bathtub": "tub bath",
+    "bathtub": "tub",
     "flower pot": "potted_plant houseplant flowerpot",
     "wheelchair": "",
     "tree": "oak elm willow beech birch maple",
@@ -128,13 +128,18 @@ def _objects() -> dict[str, str]:
 def object_called(base: str) -> str:
     """The object that a noun names; "" where none is."""
     known = _objects()
-    return known.get(base) or known.get(base.replace("-", " ")) or known.get(base.rpartition(" ")[2], "")
+    last = "" if base in meanings() else base.rpartition(" ")[2]
+    return known.get(base) or known.get(base.replace("-", " ")) or known.get(last, "")
 
 
 def things(parse: Parse, made: Cast) -> list[ThingSaid]:
     """All things and animals of a prompt that stand by themselves, in their order; what stands on another follows it."""
-    names = {at: object_called(word.base) or object_called(word.low) for at, word in enumerate(parse.words) if word.tag in NOUNS and word.tag != tags.PERSON and not word.name}
-    names = {at: name for at, name in names.items() if name and not _qualifies(parse, at)}
+    names = {
+        at: object_called(word.base) or object_called(word.low)
+        for at, word in enumerate(parse.words)
+        if word.tag in NOUNS and word.tag != tags.PERSON and not word.name
+    }
+    names = {at: name for at, name in names.items() if name and not _qualifies(parse, at) and not _held(parse, made, at)}
     second = _again(parse, names)
     out = [_said(parse, made, names, at) for at in names if at not in second]
     return out + [_said(parse, made, names, at) for at in _on_things(parse, names)]
@@ -148,6 +153,14 @@ def _again(parse: Parse, named: dict[int, str]) -> set[int]:
         if chunk is not None and chunk.article == "the" and any(earlier < at and other == name for earlier, other in named.items()):
             out.add(at)
     return out
+
+
+def _held(parse: Parse, made: Cast, at: int) -> bool:
+    """Whether a word means something that somebody holds: the mirror of "a hand mirror", a candle that is not on a table."""
+    before = f"{parse.words[at - 1].low} {parse.words[at].low}" if at else ""
+    if any(attribute == "prop" for attribute, _ in meanings().get(before, ())):
+        return True
+    return bool(_prop(parse.words[at].base)) and not parse.dependents_of(at, "on", "upon", "behind", "in front of")
 
 
 def _qualifies(parse: Parse, at: int) -> bool:
@@ -167,7 +180,14 @@ def _on_things(parse: Parse, names: dict[int, str]) -> list[int]:
 
 
 def _prop(base: str) -> str:
-    return next((value for attribute, value in meanings().get(base, ()) if attribute in ("prop", "companion") and value not in ("nothing", "nobody")), "")
+    return next(
+        (
+            value
+            for attribute, value in meanings().get(base, ())
+            if attribute in ("prop", "companion") and value not in ("nothing", "nobody")
+        ),
+        "",
+    )
 
 
 def _said(parse: Parse, made: Cast, names: dict[int, str], at: int) -> ThingSaid:

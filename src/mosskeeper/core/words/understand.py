@@ -203,8 +203,8 @@ class _Reader:
     def _people(self) -> None:
         for at in self.cast.of_word:
             word = self.parse.words[at]
-            known = word.low in KNOWN_WITHOUT_EFFECT or word.base in KNOWN_WITHOUT_EFFECT
-            if word.tag != tags.PERSON or word.name or (known and word.base not in TRADES):
+            silent = word.low in KNOWN_WITHOUT_EFFECT or word.base in KNOWN_WITHOUT_EFFECT
+            if word.tag != tags.PERSON or word.name or (silent and word.base not in TRADES):
                 continue
             kinds = dict.fromkeys(kind for n in self.cast.of_word[at] for kind in self.cast.figures[n].kinds)
             if not kinds and word.base not in TRADES:
@@ -422,16 +422,24 @@ class _Reader:
             if f.kind != "again":
                 belongs = f.belongs or ""
                 says = tuple(dict.fromkeys(f.says))
-                about = () if (f.says and all(a in OF_PICTURE for a, _ in f.says)) or any(t in _OF_SCENE or t in OBJECTS for t, _ in f.tints) else mine
+                about = (
+                    ()
+                    if (f.says and all(a in OF_PICTURE for a, _ in f.says)) or any(t in _OF_SCENE or t in OBJECTS for t, _ in f.tints)
+                    else mine
+                )
                 about = () if f.stands and not f.says else about
-                spans.append(Span(start, end, self.text[start:end], f.kind, says, f.note, f.nearest, tuple(f.tints), belongs, about, f.stands))
+                spans.append(
+                    Span(start, end, self.text[start:end], f.kind, says, f.note, f.nearest, tuple(f.tints), belongs, about, f.stands)
+                )
         for n in range(len(figures)):
             _dressed(wanted[n], tints[n])
         for n, trade in self.trades:
             with_trade(trade, wanted[n], tints[n])
         faces = [_likeness(figure.name) for figure in figures]
         others = tuple(NamedFigure(wanted[i], unwanted[i], faces[i], figures[i].behind, tints[i]) for i in range(1, len(figures)))
-        return Understanding(tuple(spans), wanted[0], unwanted[0], faces[0], others, tints[0], figures[0].behind, tones, self._stands(wanted[0]))
+        return Understanding(
+            tuple(spans), wanted[0], unwanted[0], faces[0], others, tints[0], figures[0].behind, tones, self._stands(wanted[0])
+        )
 
     def _stands(self, wanted: Scores) -> tuple[Standing, ...]:
         """What stands in the picture by itself; of several animals that are companions the first stays one."""
@@ -468,7 +476,9 @@ _AGES = frozenset("young old elderly aged ancient little small teenage teenaged 
 def _trade(base: str) -> str:
     known = {"man", "woman", "girl", "boy", "lady", "gentleman", "child", "kid", "person"}
     if base in TRADES:
-        return "with " + ", ".join(_of_trade(attribute, value) for attribute, value in TRADES[base].items() if not attribute.startswith("tint "))
+        return "with " + ", ".join(
+            _of_trade(attribute, value) for attribute, value in TRADES[base].items() if not attribute.startswith("tint ")
+        )
     return "" if base in known or _lexicon_of(base, base) else "a person, drawn without the trade"
 
 

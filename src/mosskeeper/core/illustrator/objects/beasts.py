@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
+from mosskeeper.core.illustrator.items import Item
 from mosskeeper.core.illustrator.objects.drawn_object import DrawnObject, Pencil
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
 
@@ -93,7 +94,7 @@ class _Drawn:
             return
         pen.eye(self.skull[0] + 0.30 * b.head, self.skull[1] + 0.22 * b.head, max(0.16 * b.head, 0.018), b.eye)
 
-    def _trunk(self) -> object:
+    def _trunk(self) -> Item:
         b, h, d, half = self.b, self.b.high, self.b.deep, self.b.long / 2
         return self.pen.blob(
             [
@@ -110,20 +111,40 @@ class _Drawn:
         colour = rgb(b.colour if b.marks != "wool" else b.dark) * tone
         self.pen.bar([(x + 0.02, top), bend, (x, 0.07)], [thick, b.leg * 1.05, b.leg * 0.85], colour, 0.4)
         foot = b.dark if b.ears in ("small", "long") or b.horns != "none" or b.marks == "wool" else b.colour
-        self.pen.blob([(x - b.leg, 0.0), (x - b.leg * 0.8, b.leg * 1.3), (x + b.leg * 0.9, b.leg * 1.3), (x + b.leg * 1.7, 0.02)], rgb(foot) * tone, 0.3)
+        self.pen.blob(
+            [(x - b.leg, 0.0), (x - b.leg * 0.8, b.leg * 1.3), (x + b.leg * 0.9, b.leg * 1.3), (x + b.leg * 1.7, 0.02)],
+            rgb(foot) * tone,
+            0.3,
+        )
 
     def _neck(self) -> None:
         b, (x, y) = self.b, self.skull
         colour = b.colour
         root = b.long / 2 - 0.16 * b.long, b.high - 0.34 * b.deep
-        self.pen.bar([root, ((root[0] + x) / 2, (root[1] + y) / 2 + 0.02), (x - 0.1 * b.head, y)], [0.38 * b.deep, 0.30 * b.deep, b.head * 0.78], colour, 0.5)
+        self.pen.bar(
+            [root, ((root[0] + x) / 2, (root[1] + y) / 2 + 0.02), (x - 0.1 * b.head, y)],
+            [0.38 * b.deep, 0.30 * b.deep, b.head * 0.78],
+            colour,
+            0.5,
+        )
         if b.mane and b.ears == "round":
-            ring = [(x + 0.1 * b.head + 1.75 * b.head * np.cos(a), y - 0.1 * b.head + 1.75 * b.head * np.sin(a) * (1 + 0.1 * (-1) ** k)) for k, a in enumerate(np.linspace(0, 6.0, 18))]
+            ring = [
+                (x + 0.1 * b.head + 1.75 * b.head * np.cos(a), y - 0.1 * b.head + 1.75 * b.head * np.sin(a) * (1 + 0.1 * (-1) ** k))
+                for k, a in enumerate(np.linspace(0, 6.0, 18))
+            ]
             mane = self.pen.blob(ring, b.dark, 0.7)
-            strokes = [[(x + 0.9 * b.head * np.cos(a), y + 0.9 * b.head * np.sin(a)), (x + 1.6 * b.head * np.cos(a), y + 1.6 * b.head * np.sin(a))] for a in np.linspace(0, 6, 22)]
+            strokes = [
+                [(x + 0.9 * b.head * np.cos(a), y + 0.9 * b.head * np.sin(a)), (x + 1.6 * b.head * np.cos(a), y + 1.6 * b.head * np.sin(a))]
+                for a in np.linspace(0, 6, 22)
+            ]
             self.pen.lines(strokes, 0.02, "a0662f", mane)
         elif b.mane:
-            self.pen.bar([(x - 0.5 * b.head, y + 0.9 * b.head), (x - 1.1 * b.head, y - 0.2 * b.head), (root[0] - 0.06, b.high + 0.02)], [0.05, 0.13 * b.deep, 0.04], b.dark, 0.5)
+            self.pen.bar(
+                [(x - 0.5 * b.head, y + 0.9 * b.head), (x - 1.1 * b.head, y - 0.2 * b.head), (root[0] - 0.06, b.high + 0.02)],
+                [0.05, 0.13 * b.deep, 0.04],
+                b.dark,
+                0.5,
+            )
 
     def _head(self) -> None:
         b, (x, y), (out, drop, nose), r = self.b, self.skull, self.b.muzzle, self.b.head
@@ -137,13 +158,33 @@ class _Drawn:
             b.dark if wool else b.colour, 0.6,
         )  # fmt: skip
         if not wool:
-            self.pen.patch(face, [(x + 0.5 * r, y - 0.35 * r - 0.4 * drop), (tip[0] + nose, tip[1] + 0.2 * nose), (tip[0], tip[1] - 1.4 * nose), (x + 0.2 * r, y - 1.0 * r - 0.3 * drop)], b.pale, 0.9, 0.6)
+            self.pen.patch(
+                face,
+                [
+                    (x + 0.5 * r, y - 0.35 * r - 0.4 * drop),
+                    (tip[0] + nose, tip[1] + 0.2 * nose),
+                    (tip[0], tip[1] - 1.4 * nose),
+                    (x + 0.2 * r, y - 1.0 * r - 0.3 * drop),
+                ],
+                b.pale,
+                0.9,
+                0.6,
+            )
         self.pen.dot(tip[0] + 0.2 * nose, tip[1] + 0.35 * nose, 0.42 * nose, rgb(b.dark) * 0.8, 0.34 * nose)
-        self.pen.lines([[(tip[0] + 0.1 * nose, tip[1] - 0.3 * nose), (tip[0] - 0.5 * out, tip[1] - 0.35 * nose + 0.3 * drop)]], 0.012, rgb(b.dark) * 0.7)
+        self.pen.lines(
+            [[(tip[0] + 0.1 * nose, tip[1] - 0.3 * nose), (tip[0] - 0.5 * out, tip[1] - 0.35 * nose + 0.3 * drop)]],
+            0.012,
+            rgb(b.dark) * 0.7,
+        )
         if b.mane and b.ears == "round":
             self.pen.eye(x + 0.35 * r, y + 0.25 * r, 0.13 * r, b.eye)
         if wool:
-            self.pen.blob([(x - 0.9 * r + 0.3 * r * k, y + (0.55 + 0.35 * (k % 2)) * r) for k in range(5)] + [(x + 0.1 * r, y + 0.35 * r), (x - 0.8 * r, y + 0.2 * r)], b.colour, 0.5)
+            self.pen.blob(
+                [(x - 0.9 * r + 0.3 * r * k, y + (0.55 + 0.35 * (k % 2)) * r) for k in range(5)]
+                + [(x + 0.1 * r, y + 0.35 * r), (x - 0.8 * r, y + 0.2 * r)],
+                b.colour,
+                0.5,
+            )
 
     def _ear(self, dx: float, tone: float) -> None:
         b, (x, y), r = self.b, self.skull, self.b.head
@@ -152,11 +193,35 @@ class _Drawn:
         match b.ears:
             case "pointed" | "small":
                 k = 1.0 if b.ears == "pointed" else 0.75
-                self.pen.blob([(x - 0.30 * r, y + 0.60 * r), (x - 0.05 * r, y + (0.8 + 0.9 * k) * r), (x + 0.12 * r, y + (0.8 + 0.6 * k) * r), (x + 0.28 * r, y + 0.62 * r)], colour, 0.4)
+                self.pen.blob(
+                    [
+                        (x - 0.30 * r, y + 0.60 * r),
+                        (x - 0.05 * r, y + (0.8 + 0.9 * k) * r),
+                        (x + 0.12 * r, y + (0.8 + 0.6 * k) * r),
+                        (x + 0.28 * r, y + 0.62 * r),
+                    ],
+                    colour,
+                    0.4,
+                )
             case "hanging":
-                self.pen.blob([(x - 0.1 * r, y + 0.75 * r), (x - 0.50 * r, y + 0.45 * r), (x - 0.55 * r, y - 0.55 * r), (x - 0.18 * r, y - 0.60 * r), (x + 0.12 * r, y + 0.3 * r)], colour * 0.85, 0.4)
+                self.pen.blob(
+                    [
+                        (x - 0.1 * r, y + 0.75 * r),
+                        (x - 0.50 * r, y + 0.45 * r),
+                        (x - 0.55 * r, y - 0.55 * r),
+                        (x - 0.18 * r, y - 0.60 * r),
+                        (x + 0.12 * r, y + 0.3 * r),
+                    ],
+                    colour * 0.85,
+                    0.4,
+                )
             case "long":
-                self.pen.bar([(x, y + 0.6 * r), (x - 0.15 * r, y + 1.5 * r), (x - 0.35 * r, y + 2.5 * r)], [0.20 * r, 0.30 * r, 0.06 * r], colour, 0.4)
+                self.pen.bar(
+                    [(x, y + 0.6 * r), (x - 0.15 * r, y + 1.5 * r), (x - 0.35 * r, y + 2.5 * r)],
+                    [0.20 * r, 0.30 * r, 0.06 * r],
+                    colour,
+                    0.4,
+                )
             case _:
                 self.pen.ball(x - 0.05 * r, y + 0.85 * r, 0.30 * r, 0.30 * r, colour, 0.4)
 
@@ -164,7 +229,9 @@ class _Drawn:
         b, (x, y), r = self.b, self.skull, self.b.head
         x, bone = x + dx, rgb("d8c8a0") * tone
         if b.horns == "curved":
-            self.pen.bar([(x - 0.2 * r, y + 0.7 * r), (x - 0.2 * r, y + 1.5 * r), (x - 0.8 * r, y + 2.1 * r)], [0.16 * r, 0.12 * r, 0.02], bone, 0.4)
+            self.pen.bar(
+                [(x - 0.2 * r, y + 0.7 * r), (x - 0.2 * r, y + 1.5 * r), (x - 0.8 * r, y + 2.1 * r)], [0.16 * r, 0.12 * r, 0.02], bone, 0.4
+            )
         elif b.horns == "antlers":
             main = [(x - 0.2 * r, y + 0.7 * r), (x - 0.6 * r, y + 2.0 * r), (x - 0.1 * r, y + 3.6 * r)]
             self.pen.bar(main, [0.13 * r, 0.11 * r, 0.03], bone, 0.4)
@@ -175,40 +242,87 @@ class _Drawn:
         b, x, y = self.b, -self.b.long / 2, self.b.high - 0.12 * self.b.deep
         match b.tail:
             case "plume":
-                self.pen.bar([(x + 0.05, y - 0.1), (x - 0.16, y + 0.02), (x - 0.17, y + 0.24), (x - 0.02, y + 0.32)], [0.04, 0.09, 0.10, 0.03], b.colour, 0.6)
+                self.pen.bar(
+                    [(x + 0.05, y - 0.1), (x - 0.16, y + 0.02), (x - 0.17, y + 0.24), (x - 0.02, y + 0.32)],
+                    [0.04, 0.09, 0.10, 0.03],
+                    b.colour,
+                    0.6,
+                )
             case "brush":
                 tail = self.pen.bar([(x + 0.08, y), (x - 0.22, y - 0.22), (x - 0.34, y - 0.62)], [0.08, 0.14, 0.03], b.colour, 0.5)
-                self.pen.patch(tail, [(x - 0.42, y - 0.7), (x - 0.24, y - 0.7), (x - 0.26, y - 0.48), (x - 0.42, y - 0.48)], b.dark, 0.7, 1.0)
+                self.pen.patch(
+                    tail, [(x - 0.42, y - 0.7), (x - 0.24, y - 0.7), (x - 0.26, y - 0.48), (x - 0.42, y - 0.48)], b.dark, 0.7, 1.0
+                )
             case "curl":
-                self.pen.bar([(x + 0.06, y - 0.02), (x - 0.20, y + 0.10), (x - 0.24, y + 0.36), (x - 0.06, y + 0.40)], [0.07, 0.06, 0.05, 0.02], b.colour, 0.5)
+                self.pen.bar(
+                    [(x + 0.06, y - 0.02), (x - 0.20, y + 0.10), (x - 0.24, y + 0.36), (x - 0.06, y + 0.40)],
+                    [0.07, 0.06, 0.05, 0.02],
+                    b.colour,
+                    0.5,
+                )
             case "thin":
                 end = (x - 0.32 * b.long, y - 0.35 * b.high)
-                self.pen.bar([(x + 0.05, y), (x - 0.18 * b.long, y - 0.05 * b.high), end], [0.05 * b.high, 0.035 * b.high, 0.03 * b.high], b.colour, 0.4)
+                self.pen.bar(
+                    [(x + 0.05, y), (x - 0.18 * b.long, y - 0.05 * b.high), end],
+                    [0.05 * b.high, 0.035 * b.high, 0.03 * b.high],
+                    b.colour,
+                    0.4,
+                )
                 self.pen.ball(*end, 0.05 * b.high, 0.07 * b.high, b.dark if b.ears != "long" or b.high > 1 else b.colour, 0.3)
             case "horse":
                 self.pen.bar([(x + 0.06, y), (x - 0.28, y - 0.30), (x - 0.30, y - 1.35)], [0.07, 0.15, 0.04], b.dark, 0.5)
             case _:
                 self.pen.ball(x, y - 0.06, 0.14 * b.deep + 0.02, 0.14 * b.deep + 0.02, b.pale, 0.5)
 
-    def _coat(self, trunk: object) -> None:
+    def _coat(self, trunk: Item) -> None:
         b, half, h, d = self.b, self.b.long / 2, self.b.high, self.b.deep
         if b.marks == "none":
-            self.pen.patch(trunk, [(-half * 0.6, h - d * 0.86), (0, h - d * 0.80), (half * 0.8, h - d * 0.74), (half * 0.6, h - d * 1.1), (-half * 0.5, h - d)], b.pale, 0.6, 2.0)  # type: ignore[arg-type]
+            self.pen.patch(
+                trunk,
+                [
+                    (-half * 0.6, h - d * 0.86),
+                    (0, h - d * 0.80),
+                    (half * 0.8, h - d * 0.74),
+                    (half * 0.6, h - d * 1.1),
+                    (-half * 0.5, h - d),
+                ],
+                b.pale,
+                0.6,
+                2.0,
+            )
         elif b.marks == "wool":
             for k, (x, y) in enumerate([(i * 0.19 - 0.58, h - 0.02 - j * 0.19) for j in range(4) for i in range(7)]):
                 self.pen.ball(x * b.long / 1.2 + 0.05 * (k % 2), y, 0.15, 0.14, b.colour, 0.35, drop=0.1, line=0.5)
         elif b.marks == "patches":
             for x, y, r in ((-0.5, 0.25, 0.34), (0.25, 0.45, 0.30), (0.8, 0.2, 0.22)):
-                self.pen.patch(trunk, [(x * half + r * np.cos(a) * 1.2, h - y * d * 1.3 + r * np.sin(a) * (0.8 + 0.2 * (k % 2))) for k, a in enumerate(np.linspace(0, 5.4, 7))], b.dark)  # type: ignore[arg-type]
+                self.pen.patch(
+                    trunk,
+                    [
+                        (x * half + r * np.cos(a) * 1.2, h - y * d * 1.3 + r * np.sin(a) * (0.8 + 0.2 * (k % 2)))
+                        for k, a in enumerate(np.linspace(0, 5.4, 7))
+                    ],
+                    b.dark,
+                )
         elif b.marks == "stripes":
-            self.pen.lines([[(x, h + 0.03), (x + 0.03, h - 0.35 * d), (x - 0.05, h - 0.72 * d)] for x in np.linspace(-half * 0.9, half * 0.85, 9)], 0.035, b.dark, trunk, 0.9)  # type: ignore[arg-type]
+            self.pen.lines(
+                [[(x, h + 0.03), (x + 0.03, h - 0.35 * d), (x - 0.05, h - 0.72 * d)] for x in np.linspace(-half * 0.9, half * 0.85, 9)],
+                0.035,
+                b.dark,
+                trunk,
+                0.9,
+            )
         else:
             for k in range(26):
                 x, y = half * 0.88 * np.sin(k * 2.4), h - d * (0.12 + 0.6 * ((k * 0.37) % 1))
-                self.pen.patch(trunk, [(x + 0.045 * np.cos(a), y + 0.045 * np.sin(a)) for a in np.linspace(0, 5, 6)], b.dark, 0.85)  # type: ignore[arg-type]
+                self.pen.patch(trunk, [(x + 0.045 * np.cos(a), y + 0.045 * np.sin(a)) for a in np.linspace(0, 5, 6)], b.dark, 0.85)
 
 
 OBJECTS: dict[str, DrawnObject] = {
-    name: DrawnObject(drawing_of(beast), beast.long + 2 * beast.neck[0] + beast.muzzle[0] + 0.5, beast.high + beast.neck[1] + beast.head * 2, Part.COMPANION)
+    name: DrawnObject(
+        drawing_of(beast),
+        beast.long + 2 * beast.neck[0] + beast.muzzle[0] + 0.5,
+        beast.high + beast.neck[1] + beast.head * 2,
+        Part.COMPANION,
+    )
     for name, beast in BEASTS.items()
 }

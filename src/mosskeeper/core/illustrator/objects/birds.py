@@ -82,25 +82,70 @@ def _stand(pen: Pencil, b: Bird) -> None:
     pen.blob(tail, b.dark, 0.5)
     neck = on(0.78, 0.40)
     head = neck[0] + b.neck[0], neck[1] + b.neck[1]
-    body = pen.blob([on(-1, 0.1), on(-0.5, 0.75), on(0.2, 1.0), on(0.85, 0.75), on(1.05, 0.0), on(0.6, -0.9), on(-0.2, -1.0), on(-0.8, -0.5)], b.colour, 0.7)
-    pen.bar([on(0.55, 0.1), ((neck[0] + head[0]) / 2 + 0.3 * b.neck[0], (neck[1] + head[1]) / 2), head], [0.34 * b.deep, 0.20 * b.deep + 0.02, b.head * 0.80], b.breast if b.neck[1] > 0.5 else b.colour, 0.4)
+    body = pen.blob(
+        [on(-1, 0.1), on(-0.5, 0.75), on(0.2, 1.0), on(0.85, 0.75), on(1.05, 0.0), on(0.6, -0.9), on(-0.2, -1.0), on(-0.8, -0.5)],
+        b.colour,
+        0.7,
+    )
+    pen.bar(
+        [on(0.55, 0.1), ((neck[0] + head[0]) / 2 + 0.3 * b.neck[0], (neck[1] + head[1]) / 2), head],
+        [0.34 * b.deep, 0.20 * b.deep + 0.02, b.head * 0.80],
+        b.breast if b.neck[1] > 0.5 else b.colour,
+        0.4,
+    )
     pen.patch(body, [on(1.1, 0.35), on(0.85, -0.9), on(-0.1, -1.2), on(0.15, -0.45), on(0.55, 0.1)], b.breast, 0.95, 0.6)
-    wing = pen.blob([on(0.45, 0.75), on(0.50, 0.1), on(0.0, -0.35), on(-0.7, -0.15), on(-1.25, 0.15), on(-0.5, 0.7)], rgb(b.colour) * 0.88, 0.5, drop=0.3)
+    wing = pen.blob(
+        [on(0.45, 0.75), on(0.50, 0.1), on(0.0, -0.35), on(-0.7, -0.15), on(-1.25, 0.15), on(-0.5, 0.7)],
+        rgb(b.colour) * 0.88,
+        0.5,
+        drop=0.3,
+    )
     pen.patch(wing, [on(-0.5, 0.1), on(-0.8, -0.2), on(-1.3, 0.1), on(-0.8, 0.4)], b.dark, 0.8, 0.8)
     pen.lines([[on(0.15 - 0.22 * k, 0.45), on(-0.15 - 0.24 * k, -0.15)] for k in range(4)], 0.012, b.dark, wing)
     if b.comb:
-        pen.blob([(head[0] - 0.11, head[1] + 0.7 * b.head), (head[0] - 0.10, head[1] + 1.6 * b.head), (head[0] - 0.03, head[1] + 1.15 * b.head), (head[0] + 0.03, head[1] + 1.8 * b.head), (head[0] + 0.08, head[1] + 1.1 * b.head), (head[0] + 0.12, head[1] + 0.6 * b.head)], b.comb, 0.3)
+        pen.blob(
+            [
+                (head[0] - 0.11, head[1] + 0.7 * b.head),
+                (head[0] - 0.10, head[1] + 1.6 * b.head),
+                (head[0] - 0.03, head[1] + 1.15 * b.head),
+                (head[0] + 0.03, head[1] + 1.8 * b.head),
+                (head[0] + 0.08, head[1] + 1.1 * b.head),
+                (head[0] + 0.12, head[1] + 0.6 * b.head),
+            ],
+            b.comb,
+            0.3,
+        )
     long, drop, half = b.beak
     x, y = head[0] + 0.82 * b.head, head[1] - 0.05 * b.head
     if b.face and b.head > 0.2:  # an owl looks at us
         pen.ball(*head, b.head, b.head * 0.95, b.colour, 0.5)
         for s in (-1, 1):
-            pen.blob([(head[0] + s * 0.45 * b.head, head[1] + 0.75 * b.head), (head[0] + s * 0.85 * b.head, head[1] + 1.35 * b.head), (head[0] + s * 0.95 * b.head, head[1] + 0.5 * b.head)], b.dark, 0.3)
+            pen.blob(
+                [
+                    (head[0] + s * 0.45 * b.head, head[1] + 0.75 * b.head),
+                    (head[0] + s * 0.85 * b.head, head[1] + 1.35 * b.head),
+                    (head[0] + s * 0.95 * b.head, head[1] + 0.5 * b.head),
+                ],
+                b.dark,
+                0.3,
+            )
             pen.dot(head[0] + s * 0.42 * b.head, head[1] + 0.08 * b.head, 0.46 * b.head, b.face, 0.50 * b.head)
             pen.eye(head[0] + s * 0.40 * b.head, head[1] + 0.10 * b.head, 0.24 * b.head, b.eye)
-        pen.blob([(head[0] - half, head[1] - 0.02), (head[0] + half, head[1] - 0.02), (head[0], head[1] - drop - 0.1 * b.head)], b.bill, 0.2)
+        pen.blob(
+            [(head[0] - half, head[1] - 0.02), (head[0] + half, head[1] - 0.02), (head[0], head[1] - drop - 0.1 * b.head)], b.bill, 0.2
+        )
         return
-    pen.blob([(x - 0.2 * b.head, y + half), (x + 0.7 * long, y + 0.3 * half - 0.3 * drop), (x + long, y - drop), (x + 0.5 * long, y - half - 0.2 * drop), (x - 0.2 * b.head, y - half)], b.bill, 0.3)
+    pen.blob(
+        [
+            (x - 0.2 * b.head, y + half),
+            (x + 0.7 * long, y + 0.3 * half - 0.3 * drop),
+            (x + long, y - drop),
+            (x + 0.5 * long, y - half - 0.2 * drop),
+            (x - 0.2 * b.head, y - half),
+        ],
+        b.bill,
+        0.3,
+    )
     pen.ball(*head, b.head, b.head, b.face or (b.breast if b.neck[1] > 0.5 else b.colour), 0.5)
     if b.comb:
         pen.ball(head[0] + 0.7 * b.head, head[1] - 0.9 * b.head, 0.35 * b.head, 0.5 * b.head, b.comb, 0.2)
@@ -111,9 +156,19 @@ def butterflies(pen: Pencil) -> None:
     for k, (x, y, size) in enumerate(((-0.30, 1.9, 0.20), (0.20, 2.6, 0.24), (0.46, 1.5, 0.16))):
         colour = ("d9822f", "4f7fa8", "d8b03a")[k]
         for s in (-1, 1):
-            wing = pen.blob([(x, y), (x + s * 0.5 * size, y + size), (x + s * 1.2 * size, y + 0.8 * size), (x + s * 0.9 * size, y)], colour, 0.3)
-            pen.patch(wing, [(x + s * 0.9 * size, y + 0.8 * size), (x + s * 1.3 * size, y + 0.9 * size), (x + s * 1.1 * size, y + 0.4 * size)], "2c2422", 0.9, 0.3)
-            pen.blob([(x, y), (x + s * 0.8 * size, y), (x + s * 0.7 * size, y - 0.7 * size), (x + s * 0.2 * size, y - 0.6 * size)], colour, 0.3)
+            wing = pen.blob(
+                [(x, y), (x + s * 0.5 * size, y + size), (x + s * 1.2 * size, y + 0.8 * size), (x + s * 0.9 * size, y)], colour, 0.3
+            )
+            pen.patch(
+                wing,
+                [(x + s * 0.9 * size, y + 0.8 * size), (x + s * 1.3 * size, y + 0.9 * size), (x + s * 1.1 * size, y + 0.4 * size)],
+                "2c2422",
+                0.9,
+                0.3,
+            )
+            pen.blob(
+                [(x, y), (x + s * 0.8 * size, y), (x + s * 0.7 * size, y - 0.7 * size), (x + s * 0.2 * size, y - 0.6 * size)], colour, 0.3
+            )
         pen.bar([(x, y + 0.35 * size), (x, y - 0.45 * size)], 0.10 * size, "2c2422", 0.2)
 
 
@@ -164,29 +219,44 @@ def turtle(pen: Pencil) -> None:
 
 def dragon(pen: Pencil) -> None:
     green, pale, dark = "4f7a4a", "d8cf9a", "24402f"
-    wing = pen.blob([(-0.10, 1.75), (-0.9, 3.2), (-2.0, 3.3), (-1.75, 2.7), (-1.9, 2.2), (-1.3, 2.2), (-1.1, 1.7), (-0.6, 1.8)], rgb(dark) * 1.3, 0.5)
+    wing = pen.blob(
+        [(-0.10, 1.75), (-0.9, 3.2), (-2.0, 3.3), (-1.75, 2.7), (-1.9, 2.2), (-1.3, 2.2), (-1.1, 1.7), (-0.6, 1.8)], rgb(dark) * 1.3, 0.5
+    )
     pen.lines([[(-0.15, 1.75), (-0.95, 3.1)], [(-0.9, 3.1), (-1.75, 2.7)], [(-0.9, 3.1), (-1.3, 2.2)]], 0.05, green, wing)
     pen.bar([(-0.75, 1.0), (-1.5, 0.7), (-1.9, 0.25), (-2.4, 0.20), (-2.6, 0.55)], [0.42, 0.28, 0.16, 0.10, 0.03], green, 0.6)
     pen.blob([(-2.75, 0.55), (-2.6, 0.85), (-2.45, 0.55), (-2.6, 0.48)], dark, 0.4)
     for x, tone in ((-0.55, 0.8), (0.55, 0.8), (-0.80, 1.0), (0.35, 1.0)):
         pen.bar([(x, 1.1), (x - 0.08, 0.5), (x + 0.04, 0.08)], [0.30, 0.15, 0.12], rgb(green) * tone, 0.5)
         pen.blob([(x - 0.12, 0.0), (x - 0.08, 0.18), (x + 0.20, 0.16), (x + 0.32, 0.0)], rgb(green) * tone, 0.3)
-    body = pen.blob([(-1.05, 1.05), (-0.8, 1.6), (-0.1, 1.75), (0.6, 1.7), (0.95, 1.25), (0.6, 0.75), (-0.1, 0.68), (-0.8, 0.72)], green, 0.8)
+    body = pen.blob(
+        [(-1.05, 1.05), (-0.8, 1.6), (-0.1, 1.75), (0.6, 1.7), (0.95, 1.25), (0.6, 0.75), (-0.1, 0.68), (-0.8, 0.72)], green, 0.8
+    )
     pen.patch(body, [(0.95, 1.2), (0.5, 0.85), (-0.6, 0.85), (-0.7, 0.6), (0.6, 0.6), (1.0, 0.9)], pale, 0.85, 0.8)
     neck = pen.bar([(0.55, 1.35), (1.05, 1.8), (1.0, 2.35), (1.3, 2.75)], [0.40, 0.27, 0.22, 0.22], green, 0.6)
-    pen.lines([[(0.80, 1.2), (1.05, 1.35)], [(1.0, 1.5), (1.25, 1.6)], [(1.05, 1.9), (1.28, 1.95)], [(1.05, 2.2), (1.25, 2.25)]], 0.04, pale, neck)
+    pen.lines(
+        [[(0.80, 1.2), (1.05, 1.35)], [(1.0, 1.5), (1.25, 1.6)], [(1.05, 1.9), (1.28, 1.95)], [(1.05, 2.2), (1.25, 2.25)]], 0.04, pale, neck
+    )
     for x, y in ((0.1, 1.72), (-0.4, 1.68), (0.62, 1.72), (0.86, 2.1), (0.86, 2.45)):
         pen.block([(x - 0.12, y - 0.04), (x - 0.04, y + 0.22), (x + 0.10, y - 0.02)], dark, 0.3)
     for x, tone in ((1.16, 0.8), (1.26, 1.0)):
         pen.bar([(x, 2.92), (x - 0.25, 3.2), (x - 0.55, 3.25)], [0.07, 0.05, 0.01], rgb("d8c8a0") * tone, 0.3)
-    pen.blob([(1.02, 2.7), (1.15, 3.0), (1.45, 3.02), (1.75, 2.86), (2.05, 2.82), (2.08, 2.66), (1.8, 2.58), (1.4, 2.5), (1.15, 2.52)], green, 0.6)
+    pen.blob(
+        [(1.02, 2.7), (1.15, 3.0), (1.45, 3.02), (1.75, 2.86), (2.05, 2.82), (2.08, 2.66), (1.8, 2.58), (1.4, 2.5), (1.15, 2.52)],
+        green,
+        0.6,
+    )
     pen.lines([[(2.06, 2.70), (1.7, 2.66), (1.45, 2.70)]], 0.018, dark)
     pen.dot(1.98, 2.79, 0.028, dark)
     pen.eye(1.48, 2.87, 0.065, "e8b02a")
 
 
 OBJECTS: dict[str, DrawnObject] = {
-    **{name: DrawnObject(standing(b), b.long + 2 * b.tail + b.neck[0] + b.beak[0], b.leg + b.deep + b.neck[1] + 2 * b.head + 0.3 * b.long, Part.COMPANION) for name, b in BIRDS.items()},
+    **{
+        name: DrawnObject(
+            standing(b), b.long + 2 * b.tail + b.neck[0] + b.beak[0], b.leg + b.deep + b.neck[1] + 2 * b.head + 0.3 * b.long, Part.COMPANION
+        )
+        for name, b in BIRDS.items()
+    },
     "butterflies": DrawnObject(butterflies, 1.4, 2.9, Part.COMPANION, "air"),
     "frog": DrawnObject(frog, 0.7, 0.5, Part.COMPANION),
     "snake": DrawnObject(snake, 1.5, 0.8, Part.COMPANION),

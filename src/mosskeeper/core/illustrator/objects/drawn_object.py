@@ -76,7 +76,9 @@ class Pencil:
     def dot(self, x: float, y: float, r: float, colour: Colour, ry: float | None = None, **options: float) -> Item:
         return self.plain(ellipse(self.at(x, y), r, r if ry is None else ry, n=14), colour, **options)
 
-    def lines(self, strokes: Iterable[Sequence[Place]], width: float, colour: Colour = "deep", on: Item | None = None, alpha: float = 0.7) -> None:
+    def lines(
+        self, strokes: Iterable[Sequence[Place]], width: float, colour: Colour = "deep", on: Item | None = None, alpha: float = 0.7
+    ) -> None:
         """Thin strokes: on an item, which cuts them off, or over everything."""
         tapers = [taper(list(self._points(s)), width) for s in strokes]
         if on is not None:

@@ -13,6 +13,8 @@ from mosskeeper.core.illustrator.shapes import ellipse, point, points, rectangle
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
 
 _HORIZON = 0.64  # place coordinate
+_LEAF, _DARK_LEAF = "5f8a45", "3f6a3c"
+_ROWS = tuple(range(11))  # from far to near
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,6 +62,48 @@ def building(land: Land) -> Callable[[PlaceFrame], None]:
     return lambda s: _Built(s, land).build()
 
 
+_GROWS: dict[str, tuple[str, tuple[int, ...]]] = {  # what grows: how it is drawn, and in which rows
+    "grass": ("grass", _ROWS),
+    "wheat": ("wheat", _ROWS),
+    "flowers": ("flowers", _ROWS),
+    "rocks": ("rocks", (1, 4, 7, 10)),
+    "pines": ("pines", (0, 1, 3)),
+    "drifts": ("drifts", (1, 3, 5, 7, 9)),
+    "cacti": ("cacti", (2, 5)),
+    "reeds": ("reeds", (2, 3, 7, 9)),
+    "pools": ("pools", (0, 3, 6, 9)),
+    "palms": ("palms", (0, 2, 3, 5, 7)),
+    "ferns": ("ferns", (3, 4, 5, 6, 7, 8, 9, 10)),
+    "trees": ("trees", (1, 3, 5)),
+    "apples": ("trees", (1, 3, 5)),
+    "graves": ("graves", (2, 4, 6, 9)),
+    "hedges": ("hedges", (2, 5)),
+    "flags": ("flags", (2, 4)),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class _Row:
+    """One row of what grows, from far (k = 0) to near (10). y : place coordinate. near : where in its middle somebody stands."""
+
+    s: PlaceFrame
+    k: int
+    depth: float
+    y: float
+    size: float
+    slot: float
+    near: bool
+
+    @staticmethod
+    def of(s: PlaceFrame, k: int) -> _Row:
+        return _Row(s, k, 0.86 - 0.052 * k, _HORIZON + 0.02 + 0.62 * (k / 10) ** 1.6, 0.22 + 1.1 * (k / 10) ** 1.3, 62 + 2.8 * k, k >= 8)
+
+    def across(self, n: int) -> list[float]:
+        """Places across the row, fewer in thumbnails, and none where somebody stands."""
+        xs = [float(self.s.rng.uniform(-0.25, 1.25)) for _ in range(n if self.s.detailed else max(1, n // 2))]
+        return [x for x in xs if not (self.near and 0.22 < x < 0.78)]
+
+
 class _Built:
     def __init__(self, s: PlaceFrame, land: Land) -> None:
         self.s, self.land = s, land
@@ -74,19 +118,34 @@ class _Built:
             shore = [(x, _HORIZON + 0.16 + 0.02 * np.sin(9 * x)) for x in np.linspace(-0.9, 1.9, 20)]
             s.add(spline([*shore, (1.9, 2.0), (-0.9, 2.0)], True, 2), self.land.near, Part.GROUND, 0.55, 60, line=0.4)
         if self.land.path:
-            path = points((0.485, _HORIZON + 0.02), (0.515, _HORIZON + 0.02), (0.55, 0.80), (0.70, 1.0), (1.05, 1.7), (-0.05, 1.7), (0.30, 1.0), (0.46, 0.80))
+            path = points(
+                (0.485, _HORIZON + 0.02),
+                (0.515, _HORIZON + 0.02),
+                (0.55, 0.80),
+                (0.70, 1.0),
+                (1.05, 1.7),
+                (-0.05, 1.7),
+                (0.30, 1.0),
+                (0.46, 0.80),
+            )
             s.add(spline(path, True, 6), rgb("b89a70") * 0.5 + rgb(self.land.near) * 0.5, Part.GROUND, 0.5, 61, line=0.3, drop=0.2)
         for what in self.land.grows:
-            for k in range(11):
-                depth = 0.86 - 0.052 * k
-                self._row(what, depth, k)
+            drawn, rows = _GROWS[what]
+            for k in rows:
+                getattr(self, f"_{drawn}")(_Row.of(s, k))
 
     def _ground(self) -> None:
         near, far = rgb(self.land.near), rgb(self.land.far)
         for i in range(18):
             t = i / 18
             colour = far * (1 - min(1, t * 1.6)) + near * min(1, t * 1.6)
-            self.s.plain(rectangle(-0.9, _HORIZON + (1.9 - _HORIZON) * t**1.6, 1.9, 2.0), colour * (1.02 - 0.04 * (i % 2)), Part.GROUND, 0.88 - 0.58 * min(1, t * 1.3), 22 + i * 0.05)
+            self.s.plain(
+                rectangle(-0.9, _HORIZON + (1.9 - _HORIZON) * t**1.6, 1.9, 2.0),
+                colour * (1.02 - 0.04 * (i % 2)),
+                Part.GROUND,
+                0.88 - 0.58 * min(1, t * 1.3),
+                22 + i * 0.05,
+            )
 
     # -- the horizon ---------------------------------------------------------------------------------------
 
@@ -101,7 +160,19 @@ class _Built:
         item = s.add(outline, colour, Part.STRUCTURE, depth, slot, line=0.3, drop=0.3)
         if sharp:
             for px, py in zip(x, y, strict=True):
-                s.mark(item, points((px, py - 0.02), (px + 0.05, py + 0.075), (px + 0.02, py + 0.055), (px, py + 0.085), (px - 0.03, py + 0.05), (px - 0.05, py + 0.07)), "f2f4f6", 0.85)
+                s.mark(
+                    item,
+                    points(
+                        (px, py - 0.02),
+                        (px + 0.05, py + 0.075),
+                        (px + 0.02, py + 0.055),
+                        (px, py + 0.085),
+                        (px - 0.03, py + 0.05),
+                        (px - 0.05, py + 0.07),
+                    ),
+                    "f2f4f6",
+                    0.85,
+                )
                 s.mark(item, points((px, py), (px + 0.09, py + 0.30), (px + 0.02, py + 0.28)), "shade", 0.5)
 
     def _hills(self) -> None:
@@ -129,82 +200,266 @@ class _Built:
         s.water(_HORIZON - 0.10, 18, (0.95, 0.9), reach=0.12)
         for side in (-1, 1):
             x = 0.5 + side * 0.62
-            face = points((x, 0.30), (0.5 + side * 0.30, 0.34), (0.5 + side * 0.26, 0.50), (0.5 + side * 0.20, _HORIZON + 0.04), (x + side * 0.4, _HORIZON + 0.06), (x + side * 0.4, 0.26))
+            face = points(
+                (x, 0.30),
+                (0.5 + side * 0.30, 0.34),
+                (0.5 + side * 0.26, 0.50),
+                (0.5 + side * 0.20, _HORIZON + 0.04),
+                (x + side * 0.4, _HORIZON + 0.06),
+                (x + side * 0.4, 0.26),
+            )
             item = s.add(spline(face, True, 3), self.land.rock, Part.STRUCTURE, 0.9, 21, shade=0.5)
-            s.mark(item, [taper([(0.5 + side * u, 0.36), (0.5 + side * (u - 0.03), 0.5), (0.5 + side * (u - 0.01), 0.64)], 0.006) for u in np.linspace(0.28, 0.6, 6)], "shade", 0.7)
+            s.mark(
+                item,
+                [
+                    taper([(0.5 + side * u, 0.36), (0.5 + side * (u - 0.03), 0.5), (0.5 + side * (u - 0.01), 0.64)], 0.006)
+                    for u in np.linspace(0.28, 0.6, 6)
+                ],
+                "shade",
+                0.7,
+            )
 
     # -- what grows and lies on the ground -------------------------------------------------------------------
 
-    def _row(self, what: str, depth: float, k: int) -> None:
-        """One row from far (k = 0) to near (10) of something."""
-        s, rng = self.s, self.s.rng
-        y = _HORIZON + 0.02 + 0.62 * (k / 10) ** 1.6
-        size, slot = 0.22 + 1.1 * (k / 10) ** 1.3, 62 + 2.8 * k
-        near = k >= 8  # near the middle somebody stands
+    def _grass(self, row: _Row) -> None:
+        s = self.s
+        blades = [
+            taper([(x + d, row.y), (x + 1.8 * d, row.y - 0.02 * row.size), (x + 3 * d, row.y - 0.04 * row.size)], 0.003 * row.size, 0.3)
+            for x in row.across(16)
+            for d in (-0.006 * row.size, 0.0, 0.006 * row.size)
+        ]
+        s.plain(blades, rgb(self.land.near) * s.rng.uniform(0.75, 0.95), Part.FOLIAGE, row.depth, row.slot)
 
-        def across(n: int) -> list[float]:
-            xs = [float(rng.uniform(-0.25, 1.25)) for _ in range(n if s.detailed else max(1, n // 2))]
-            return [x for x in xs if not (near and 0.22 < x < 0.78)]
+    def _wheat(self, row: _Row) -> None:
+        s = self.s
+        stalks = [
+            taper(
+                [(x, row.y), (x + 0.006 * row.size, row.y - 0.05 * row.size), (x + 0.014 * row.size, row.y - 0.085 * row.size)],
+                0.004 * row.size,
+                0.2,
+            )
+            for x in np.linspace(-0.3, 1.3, 70 if s.detailed else 30) + s.rng.uniform(-0.01, 0.01)
+            if not (row.near and 0.3 < x < 0.7)
+        ]
+        s.plain(stalks, rgb("d8b45a") * s.rng.uniform(0.85, 1.05), Part.FOLIAGE, row.depth, row.slot)
 
-        leaf, dark = "5f8a45", "3f6a3c"
-        match what:
-            case "grass":
-                blades = [taper([(x + d, y), (x + 1.8 * d, y - 0.02 * size), (x + 3 * d, y - 0.04 * size)], 0.003 * size, 0.3) for x in across(16) for d in (-0.006 * size, 0.0, 0.006 * size)]
-                s.plain(blades, rgb(self.land.near) * rng.uniform(0.75, 0.95), Part.FOLIAGE, depth, slot)
-            case "wheat":
-                stalks = [taper([(x, y), (x + 0.006 * size, y - 0.05 * size), (x + 0.014 * size, y - 0.085 * size)], 0.004 * size, 0.2) for x in np.linspace(-0.3, 1.3, 70 if s.detailed else 30) + rng.uniform(-0.01, 0.01) if not (near and 0.3 < x < 0.7)]
-                s.plain(stalks, rgb("d8b45a") * rng.uniform(0.85, 1.05), Part.FOLIAGE, depth, slot)
-            case "flowers":
-                for colour in ("d8524a", "e8c04a", "f0ece0", "9a7fc8"):
-                    s.plain([ellipse((x, y - rng.uniform(0, 0.03) * size), 0.007 * size, 0.006 * size, n=8) for x in across(5)], colour, Part.FOLIAGE, depth, slot + 0.1)
-            case "rocks" if k % 3 == 1:
-                for x in across(3):
-                    r = 0.04 * size * rng.uniform(0.6, 1.3)
-                    s.add(spline(points((x - r, y), (x - 0.6 * r, y - 0.6 * r), (x + 0.1 * r, y - 0.8 * r), (x + 0.8 * r, y - 0.4 * r), (x + r, y)), True, 4), rgb("8f8a80") * rng.uniform(0.85, 1.05), Part.GROUND, depth, slot, shade=0.6)
-            case "pines" if k in (0, 1, 3):
-                for x in across(7 - k):
-                    h = 0.20 * size
-                    s.add(points((x - 0.3 * h, y), (x - 0.12 * h, y - 0.45 * h), (x - 0.2 * h, y - 0.42 * h), (x, y - 1.1 * h), (x + 0.2 * h, y - 0.42 * h), (x + 0.12 * h, y - 0.45 * h), (x + 0.3 * h, y)), rgb("3f5f4a"), Part.FOLIAGE, depth, slot, shade=0.5)
-            case "drifts" if k % 2:
-                s.plain([taper([(x, y), (x + 0.10 * size, y - 0.006 * size), (x + 0.2 * size, y)], 0.005 * size) for x in across(5)], "c4d4e4", Part.GROUND, depth, slot, alpha=0.7, labelled=False)
-            case "cacti" if k in (2, 5):
-                for x in across(3):
-                    h = 0.14 * size
-                    s.add([ribbon(points((x, y), (x, y - h)), [0.16 * h, 0.13 * h]), ribbon(points((x, y - 0.4 * h), (x + 0.3 * h, y - 0.42 * h), (x + 0.32 * h, y - 0.75 * h)), [0.09 * h] * 3)], "5a8a55", Part.FOLIAGE, depth, slot, shade=0.5)
-            case "reeds" if k in (2, 3, 7, 9):
-                for x in across(6):
-                    s.add([taper([(x + d, y), (x + d * 1.3, y - 0.10 * size), (x + d * 2.2, y - 0.18 * size)], 0.005 * size, 0.3) for d in (-0.02 * size, -0.006 * size, 0.008 * size, 0.022 * size)], rgb("8a9a5a") * rng.uniform(0.8, 1.0), Part.FOLIAGE, depth, slot, line=0.3)
-            case "pools" if k % 3 == 0:
-                for x in across(4):
-                    s.plain(ellipse((x, y), 0.11 * size, 0.016 * size), s.light.sky_at(0.6), Part.WATER, depth, slot, emission=0.7, alpha=0.85)
-            case "palms" if k in (0, 2, 3, 5, 7):
-                for x in across(7 if k < 5 else 4):
-                    h = 0.55 * size
-                    s.add(ribbon(points((x, y), (x + 0.05 * h, y - 0.5 * h), (x + 0.02 * h, y - h)), [0.035 * h, 0.028 * h, 0.02 * h]), "7a6244", Part.FOLIAGE, depth, slot, shade=0.4)
-                    for a in np.linspace(-1.4, 1.4, 6):
-                        s.frond(point(x + 0.02 * h, y - h), a - np.pi / 2, 0.5 * h, "4f8048", depth, slot + 0.2, 1.2, 9)
-            case "ferns" if k > 2:
-                for x in across(5):
-                    for a in (-2.2, -1.6, -1.0):
-                        s.frond(point(x, y), a, 0.18 * size, rgb(dark) * rng.uniform(0.8, 1.1), depth, slot, 0.8, 9)
-            case "trees" | "apples" if k in (1, 3, 5):
-                for x in across(4):
-                    h = 0.30 * size
-                    s.add(ribbon(points((x, y), (x, y - 0.55 * h)), [0.05 * h, 0.035 * h]), "6b4a34", Part.FOLIAGE, depth, slot, shade=0.4)
-                    crown = s.leaves(point(x, y - 0.85 * h), 0.34 * h, leaf, depth, 22, slot + 0.2, leaf=0.07 * h)
-                    if what == "apples":
-                        s.mark(crown, [ellipse((x + rng.normal(0, 0.16) * h, y - 0.85 * h + rng.normal(0, 0.13) * h), 0.028 * h, 0.028 * h, n=8) for _ in range(9)], "c8382f", 1.0)
-            case "graves" if k in (2, 4, 6, 9):
-                for x in across(4):
-                    h = 0.10 * size
-                    s.add(spline(points((x - 0.35 * h, y), (x - 0.36 * h, y - 0.8 * h), (x, y - 1.15 * h), (x + 0.36 * h, y - 0.8 * h), (x + 0.35 * h, y)), True, 4), rgb("8f918c") * rng.uniform(0.85, 1.05), Part.STRUCTURE, depth, slot, shade=0.6)
-            case "hedges" if k in (2, 5):
-                for x0, x1 in ((-0.4, 0.36), (0.64, 1.4)):
-                    s.leaves(point((x0 + x1) / 2, y - 0.03 * size), 0.09 * size, rgb(dark) * 1.1, depth, 40, slot, stretch=(x1 - x0) / (0.18 * size), leaf=0.02 * size)  # type: ignore[arg-type]
-            case "flags" if k in (2, 4):
-                for x in across(4):
-                    h = 0.16 * size
-                    s.add(ribbon(points((x, y), (x + 0.1 * h, y - h)), [0.012 * h] * 2), "5a4636", Part.STRUCTURE, depth, slot, line=0.3)
-                    s.add(points((x + 0.1 * h, y - h), (x + 0.55 * h, y - 0.9 * h), (x + 0.09 * h, y - 0.68 * h)), ("a83a34", "3f5f8a")[k % 4 // 2], Part.STRUCTURE, depth, slot + 0.1, shade=0.3)
-            case _:
-                pass
+    def _flowers(self, row: _Row) -> None:
+        s = self.s
+        for colour in ("d8524a", "e8c04a", "f0ece0", "9a7fc8"):
+            s.plain(
+                [ellipse((x, row.y - s.rng.uniform(0, 0.03) * row.size), 0.007 * row.size, 0.006 * row.size, n=8) for x in row.across(5)],
+                colour,
+                Part.FOLIAGE,
+                row.depth,
+                row.slot + 0.1,
+            )
+
+    def _rocks(self, row: _Row) -> None:
+        s = self.s
+        for x in row.across(3):
+            r = 0.04 * row.size * s.rng.uniform(0.6, 1.3)
+            s.add(
+                spline(
+                    points(
+                        (x - r, row.y),
+                        (x - 0.6 * r, row.y - 0.6 * r),
+                        (x + 0.1 * r, row.y - 0.8 * r),
+                        (x + 0.8 * r, row.y - 0.4 * r),
+                        (x + r, row.y),
+                    ),
+                    True,
+                    4,
+                ),
+                rgb("8f8a80") * s.rng.uniform(0.85, 1.05),
+                Part.GROUND,
+                row.depth,
+                row.slot,
+                shade=0.6,
+            )
+
+    def _pines(self, row: _Row) -> None:
+        s = self.s
+        for x in row.across(7 - row.k):
+            h = 0.20 * row.size
+            s.add(
+                points(
+                    (x - 0.3 * h, row.y),
+                    (x - 0.12 * h, row.y - 0.45 * h),
+                    (x - 0.2 * h, row.y - 0.42 * h),
+                    (x, row.y - 1.1 * h),
+                    (x + 0.2 * h, row.y - 0.42 * h),
+                    (x + 0.12 * h, row.y - 0.45 * h),
+                    (x + 0.3 * h, row.y),
+                ),
+                rgb("3f5f4a"),
+                Part.FOLIAGE,
+                row.depth,
+                row.slot,
+                shade=0.5,
+            )
+
+    def _drifts(self, row: _Row) -> None:
+        s = self.s
+        s.plain(
+            [
+                taper([(x, row.y), (x + 0.10 * row.size, row.y - 0.006 * row.size), (x + 0.2 * row.size, row.y)], 0.005 * row.size)
+                for x in row.across(5)
+            ],
+            "c4d4e4",
+            Part.GROUND,
+            row.depth,
+            row.slot,
+            alpha=0.7,
+            labelled=False,
+        )
+
+    def _cacti(self, row: _Row) -> None:
+        s = self.s
+        for x in row.across(3):
+            h = 0.14 * row.size
+            s.add(
+                [
+                    ribbon(points((x, row.y), (x, row.y - h)), [0.16 * h, 0.13 * h]),
+                    ribbon(points((x, row.y - 0.4 * h), (x + 0.3 * h, row.y - 0.42 * h), (x + 0.32 * h, row.y - 0.75 * h)), [0.09 * h] * 3),
+                ],
+                "5a8a55",
+                Part.FOLIAGE,
+                row.depth,
+                row.slot,
+                shade=0.5,
+            )
+
+    def _reeds(self, row: _Row) -> None:
+        s = self.s
+        for x in row.across(6):
+            s.add(
+                [
+                    taper(
+                        [(x + d, row.y), (x + d * 1.3, row.y - 0.10 * row.size), (x + d * 2.2, row.y - 0.18 * row.size)],
+                        0.005 * row.size,
+                        0.3,
+                    )
+                    for d in (-0.02 * row.size, -0.006 * row.size, 0.008 * row.size, 0.022 * row.size)
+                ],
+                rgb("8a9a5a") * s.rng.uniform(0.8, 1.0),
+                Part.FOLIAGE,
+                row.depth,
+                row.slot,
+                line=0.3,
+            )
+
+    def _pools(self, row: _Row) -> None:
+        s = self.s
+        for x in row.across(4):
+            s.plain(
+                ellipse((x, row.y), 0.11 * row.size, 0.016 * row.size),
+                s.light.sky_at(0.6),
+                Part.WATER,
+                row.depth,
+                row.slot,
+                emission=0.7,
+                alpha=0.85,
+            )
+
+    def _palms(self, row: _Row) -> None:
+        s = self.s
+        for x in row.across(7 if row.k < 5 else 4):
+            h = 0.55 * row.size
+            s.add(
+                ribbon(points((x, row.y), (x + 0.05 * h, row.y - 0.5 * h), (x + 0.02 * h, row.y - h)), [0.035 * h, 0.028 * h, 0.02 * h]),
+                "7a6244",
+                Part.FOLIAGE,
+                row.depth,
+                row.slot,
+                shade=0.4,
+            )
+            for a in np.linspace(-1.4, 1.4, 6):
+                s.frond(point(x + 0.02 * h, row.y - h), a - np.pi / 2, 0.5 * h, "4f8048", row.depth, row.slot + 0.2, 1.2, 9)
+
+    def _ferns(self, row: _Row) -> None:
+        s = self.s
+        for x in row.across(5):
+            for a in (-2.2, -1.6, -1.0):
+                s.frond(point(x, row.y), a, 0.18 * row.size, rgb(_DARK_LEAF) * s.rng.uniform(0.8, 1.1), row.depth, row.slot, 0.8, 9)
+
+    def _trees(self, row: _Row) -> None:
+        s = self.s
+        for x in row.across(4):
+            h = 0.30 * row.size
+            s.add(
+                ribbon(points((x, row.y), (x, row.y - 0.55 * h)), [0.05 * h, 0.035 * h]),
+                "6b4a34",
+                Part.FOLIAGE,
+                row.depth,
+                row.slot,
+                shade=0.4,
+            )
+            crown = s.leaves(point(x, row.y - 0.85 * h), 0.34 * h, _LEAF, row.depth, 22, row.slot + 0.2, leaf=0.07 * h)
+            if "apples" in self.land.grows:
+                s.mark(
+                    crown,
+                    [
+                        ellipse((x + s.rng.normal(0, 0.16) * h, row.y - 0.85 * h + s.rng.normal(0, 0.13) * h), 0.028 * h, 0.028 * h, n=8)
+                        for _ in range(9)
+                    ],
+                    "c8382f",
+                    1.0,
+                )
+
+    def _graves(self, row: _Row) -> None:
+        s = self.s
+        for x in row.across(4):
+            h = 0.10 * row.size
+            s.add(
+                spline(
+                    points(
+                        (x - 0.35 * h, row.y),
+                        (x - 0.36 * h, row.y - 0.8 * h),
+                        (x, row.y - 1.15 * h),
+                        (x + 0.36 * h, row.y - 0.8 * h),
+                        (x + 0.35 * h, row.y),
+                    ),
+                    True,
+                    4,
+                ),
+                rgb("8f918c") * s.rng.uniform(0.85, 1.05),
+                Part.STRUCTURE,
+                row.depth,
+                row.slot,
+                shade=0.6,
+            )
+
+    def _hedges(self, row: _Row) -> None:
+        s = self.s
+        for x0, x1 in ((-0.4, 0.36), (0.64, 1.4)):
+            s.leaves(
+                point((x0 + x1) / 2, row.y - 0.03 * row.size),
+                0.09 * row.size,
+                rgb(_DARK_LEAF) * 1.1,
+                row.depth,
+                40,
+                row.slot,
+                stretch=(x1 - x0) / (0.18 * row.size),
+                leaf=0.02 * row.size,
+            )  # type: ignore[arg-type]
+
+    def _flags(self, row: _Row) -> None:
+        s = self.s
+        for x in row.across(4):
+            h = 0.16 * row.size
+            s.add(
+                ribbon(points((x, row.y), (x + 0.1 * h, row.y - h)), [0.012 * h] * 2),
+                "5a4636",
+                Part.STRUCTURE,
+                row.depth,
+                row.slot,
+                line=0.3,
+            )
+            s.add(
+                points((x + 0.1 * h, row.y - h), (x + 0.55 * h, row.y - 0.9 * h), (x + 0.09 * h, row.y - 0.68 * h)),
+                ("a83a34", "3f5f8a")[row.k % 4 // 2],
+                Part.STRUCTURE,
+                row.depth,
+                row.slot + 0.1,
+                shade=0.3,
+            )

@@ -84,16 +84,38 @@ class _Built:
         match self.room.of:
             case "stone" | "brick" | "tiles":
                 w, h = {"stone": (0.12, 0.062), "brick": (0.062, 0.026), "tiles": (0.055, 0.055)}[self.room.of]
-                blocks = [(rectangle(x + (w / 2) * (j % 2) * (self.room.of != "tiles"), y, x + (w / 2) * (j % 2) * (self.room.of != "tiles") + w * 0.94, y + h * 0.90)) for j, y in enumerate(np.arange(-0.4, _FOOT, h)) for x in np.arange(-0.6, 1.6, w)]
+                blocks = [
+                    (
+                        rectangle(
+                            x + (w / 2) * (j % 2) * (self.room.of != "tiles"),
+                            y,
+                            x + (w / 2) * (j % 2) * (self.room.of != "tiles") + w * 0.94,
+                            y + h * 0.90,
+                        )
+                    )
+                    for j, y in enumerate(np.arange(-0.4, _FOOT, h))
+                    for x in np.arange(-0.6, 1.6, w)
+                ]
                 order = s.rng.permutation(len(blocks))
                 for tone, chosen in ((0.94, order[: len(order) // 3]), (1.06, order[len(order) // 3 : 2 * len(order) // 3])):
                     s.plain([blocks[i] for i in chosen], np.clip(wall * tone, 0, 1), Part.STRUCTURE, 0.749, 0.5)
             case "wood":
-                s.plain([rectangle(x, -0.9, x + 0.004, _FOOT) for x in np.arange(-0.6, 1.6, 0.075)], wall * 0.78, Part.STRUCTURE, 0.749, 0.5)
-                grain = [taper([(x, y), (x + 0.003, y + 0.08), (x, y + 0.16)], 0.0016) for x, y in zip(s.rng.uniform(-0.5, 1.5, 60), s.rng.uniform(-0.2, 0.8, 60), strict=True)]
+                s.plain(
+                    [rectangle(x, -0.9, x + 0.004, _FOOT) for x in np.arange(-0.6, 1.6, 0.075)], wall * 0.78, Part.STRUCTURE, 0.749, 0.5
+                )
+                grain = [
+                    taper([(x, y), (x + 0.003, y + 0.08), (x, y + 0.16)], 0.0016)
+                    for x, y in zip(s.rng.uniform(-0.5, 1.5, 60), s.rng.uniform(-0.2, 0.8, 60), strict=True)
+                ]
                 s.plain(grain, wall * 0.85, Part.STRUCTURE, 0.749, 0.6)
             case "paper":
-                s.plain([rectangle(x, -0.9, x + 0.03, 0.66) for x in np.arange(-0.6, 1.6, 0.075)], np.clip(wall * 1.05, 0, 1), Part.STRUCTURE, 0.749, 0.5)
+                s.plain(
+                    [rectangle(x, -0.9, x + 0.03, 0.66) for x in np.arange(-0.6, 1.6, 0.075)],
+                    np.clip(wall * 1.05, 0, 1),
+                    Part.STRUCTURE,
+                    0.749,
+                    0.5,
+                )
                 s.add(rectangle(-0.9, 0.66, 1.9, _FOOT), wall * 0.80, Part.STRUCTURE, 0.748, 0.6, line=0.3, drop=0.3)
             case _:
                 pass
@@ -102,29 +124,63 @@ class _Built:
     def _floor(self) -> None:
         s, colour = self.s, rgb(self.room.floor)
         s.ground(_FOOT, self.room.floor, 0.70, 0.28)
-        ray = [points((0.5 + (j - 9) * 0.11, _FOOT), (0.5 + (j - 9) * 0.11 + 0.003, _FOOT), (0.5 + (j - 9) * 0.26 + 0.008, 1.6), (0.5 + (j - 9) * 0.26, 1.6)) for j in range(19)]
+        ray = [
+            points(
+                (0.5 + (j - 9) * 0.11, _FOOT),
+                (0.5 + (j - 9) * 0.11 + 0.003, _FOOT),
+                (0.5 + (j - 9) * 0.26 + 0.008, 1.6),
+                (0.5 + (j - 9) * 0.26, 1.6),
+            )
+            for j in range(19)
+        ]
         rows = [rectangle(-0.9, y, 1.9, y + 0.002 + 0.012 * (y - _FOOT)) for y in (0.925, 0.965, 1.02, 1.10, 1.21)]
         match self.room.laid:
             case "boards":
                 s.plain(ray, colour * 0.78, Part.GROUND, 0.5, 93, labelled=False)
             case "carpet":
                 s.plain(ellipse((0.5, 1.10), 0.52, 0.13, n=60), np.clip(colour * 1.15 + 0.03, 0, 1), Part.GROUND, 0.45, 93)
-                s.plain([ellipse((0.5, 1.10), 0.46, 0.112, n=60), ellipse((0.5, 1.10), 0.44, 0.106, n=60)[::-1]], colour * 0.75, Part.GROUND, 0.45, 93.1, labelled=False)
+                s.plain(
+                    [ellipse((0.5, 1.10), 0.46, 0.112, n=60), ellipse((0.5, 1.10), 0.44, 0.106, n=60)[::-1]],
+                    colour * 0.75,
+                    Part.GROUND,
+                    0.45,
+                    93.1,
+                    labelled=False,
+                )
             case _:
                 s.plain([*ray, *rows], colour * 0.84, Part.GROUND, 0.5, 93, labelled=False)
 
     def _window(self, x: float) -> None:
         s, kind = self.s, self.room.windows
-        w, top, low = {"arched": (0.075, 0.12, 0.56), "tall": (0.09, 0.0, 0.62), "square": (0.085, 0.22, 0.50), "round": (0.09, 0.18, 0.36)}[kind]
+        w, top, low = {
+            "arched": (0.075, 0.12, 0.56),
+            "tall": (0.09, 0.0, 0.62),
+            "square": (0.085, 0.22, 0.50),
+            "round": (0.09, 0.18, 0.36),
+        }[kind]
         outline = ellipse((x, (top + low) / 2), w, (low - top) / 2, n=36) if kind == "round" else rectangle(x - w, top, x + w, low)
         if kind == "arched":
-            outline = points((x - w, low), (x - w, top + 0.08), (x - w * 0.6, top + 0.015), (x, top - 0.03), (x + w * 0.6, top + 0.015), (x + w, top + 0.08), (x + w, low))
+            outline = points(
+                (x - w, low),
+                (x - w, top + 0.08),
+                (x - w * 0.6, top + 0.015),
+                (x, top - 0.03),
+                (x + w * 0.6, top + 0.015),
+                (x + w, top + 0.08),
+                (x + w, low),
+            )
         middle = point(x, (top + low) / 2)
         s.add((outline - middle) * 1.14 + middle, rgb(self.room.wall) * 0.72, Part.STRUCTURE, 0.74, 2, line=0.4, drop=0.5)
         glass = s.plain(outline, s.light.sky_at(0.3), Part.SKY, 0.97, 2.1, emission=1.0)
         for i in range(8):
             s.mark(glass, rectangle(x - w, top + i * (low - top) / 8, x + w, low), s.light.sky_at(0.2 + 0.1 * i), 1.0)
-        s.plain([rectangle(x - 0.004, top, x + 0.004, low), *(rectangle(x - w, y, x + w, y + 0.007) for y in np.linspace(top, low, 4)[1:-1])], rgb(self.room.wall) * 0.6, Part.STRUCTURE, 0.739, 2.2)
+        s.plain(
+            [rectangle(x - 0.004, top, x + 0.004, low), *(rectangle(x - w, y, x + w, y + 0.007) for y in np.linspace(top, low, 4)[1:-1])],
+            rgb(self.room.wall) * 0.6,
+            Part.STRUCTURE,
+            0.739,
+            2.2,
+        )
 
     # -- what stands along the walls ---------------------------------------------------------------------------
 
@@ -138,7 +194,15 @@ class _Built:
 
     def _banners(self) -> None:
         for k, x in enumerate((0.36, 0.64)):
-            item = self.s.add(points((x - 0.05, 0.04), (x + 0.05, 0.04), (x + 0.05, 0.42), (x, 0.48), (x - 0.05, 0.42)), ("8a2a34", "2f4f7a")[k], Part.STRUCTURE, 0.7, 12, shade=0.4, drop=0.7)
+            item = self.s.add(
+                points((x - 0.05, 0.04), (x + 0.05, 0.04), (x + 0.05, 0.42), (x, 0.48), (x - 0.05, 0.42)),
+                ("8a2a34", "2f4f7a")[k],
+                Part.STRUCTURE,
+                0.7,
+                12,
+                shade=0.4,
+                drop=0.7,
+            )
             self.s.mark(item, [ellipse((x, 0.2), 0.025, 0.03), rectangle(x - 0.05, 0.34, x + 0.05, 0.36)], "e0bc5a", 0.95)
 
     def _torches(self) -> None:
@@ -149,7 +213,14 @@ class _Built:
     def _lamps(self) -> None:
         for x in (0.30, 0.70):
             self.s.plain(taper([(x, -0.3), (x, 0.10)], 0.002), "3a302a", Part.STRUCTURE, 0.6, 31)
-            self.s.add(points((x - 0.035, 0.13), (x - 0.015, 0.09), (x + 0.015, 0.09), (x + 0.035, 0.13)), "b8803a", Part.STRUCTURE, 0.6, 31.1, drop=0.3)
+            self.s.add(
+                points((x - 0.035, 0.13), (x - 0.015, 0.09), (x + 0.015, 0.09), (x + 0.035, 0.13)),
+                "b8803a",
+                Part.STRUCTURE,
+                0.6,
+                31.1,
+                drop=0.3,
+            )
             self.s.bulb(point(x, 0.14), 0.017, 0.6, 31.2, 0.5, 0.9)
 
     def _candles(self) -> None:
@@ -162,18 +233,39 @@ class _Built:
     def _columns(self) -> None:
         for x in (-0.06, 0.30, 0.70, 1.06):
             self._block(x - 0.04, -0.9, x + 0.04, _FOOT + 0.015, self.room.wall, 13, 0.66, 0.8)
-            self.s.plain([rectangle(x + d, -0.9, x + d + 0.003, _FOOT) for d in (-0.025, -0.008, 0.01, 0.026)], rgb(self.room.wall) * 0.8, Part.STRUCTURE, 0.659, 13.1)
+            self.s.plain(
+                [rectangle(x + d, -0.9, x + d + 0.003, _FOOT) for d in (-0.025, -0.008, 0.01, 0.026)],
+                rgb(self.room.wall) * 0.8,
+                Part.STRUCTURE,
+                0.659,
+                13.1,
+            )
             self._block(x - 0.055, _FOOT - 0.03, x + 0.055, _FOOT + 0.02, self.room.wall, 13.2, 0.655)
 
     def _red_carpet(self) -> None:
         carpet = points((0.42, _FOOT), (0.58, _FOOT), (0.86, 1.6), (0.14, 1.6))
         item = self.s.add(carpet, "9a2a34", Part.GROUND, 0.45, 93.5, line=0.3, drop=0.1)
-        self.s.mark(item, [points((0.43, _FOOT), (0.44, _FOOT), (0.20, 1.6), (0.17, 1.6)), points((0.56, _FOOT), (0.57, _FOOT), (0.83, 1.6), (0.80, 1.6))], "d8b04a", 0.9)
+        self.s.mark(
+            item,
+            [
+                points((0.43, _FOOT), (0.44, _FOOT), (0.20, 1.6), (0.17, 1.6)),
+                points((0.56, _FOOT), (0.57, _FOOT), (0.83, 1.6), (0.80, 1.6)),
+            ],
+            "d8b04a",
+            0.9,
+        )
 
     def _dais(self) -> None:
         for k in range(3):
             self._block(0.30 + 0.03 * k, 0.86 - 0.02 * k, 0.70 - 0.03 * k, 0.90 - 0.02 * k, "b0a48c", 15 + 0.1 * k, 0.68)
-        self.s.add(spline(points((0.43, 0.84), (0.42, 0.48), (0.50, 0.36), (0.58, 0.48), (0.57, 0.84)), True, 3), "c89a3a", Part.SEAT, 0.67, 15.5, shade=0.6)
+        self.s.add(
+            spline(points((0.43, 0.84), (0.42, 0.48), (0.50, 0.36), (0.58, 0.48), (0.57, 0.84)), True, 3),
+            "c89a3a",
+            Part.SEAT,
+            0.67,
+            15.5,
+            shade=0.6,
+        )
         self.s.add(rectangle(0.45, 0.52, 0.55, 0.80), "8a2430", Part.SEAT, 0.669, 15.6, shade=0.4)
 
     def _long_table(self) -> None:
@@ -191,35 +283,79 @@ class _Built:
             self._block(0.30, y, 0.70, y + 0.012, "5a4030", 9, 0.72)
             for x in np.arange(0.32, 0.69, 0.032):
                 h = 0.05 + 0.03 * self.s.rng.random()
-                self._block(x, y - h, x + 0.018, y, ("4f6a4a", "8a4a3a", "b8903f", "5f6f8a", "d8c8a8")[int(self.s.rng.integers(5))], 9.2, 0.719)
+                self._block(
+                    x, y - h, x + 0.018, y, ("4f6a4a", "8a4a3a", "b8903f", "5f6f8a", "d8c8a8")[int(self.s.rng.integers(5))], 9.2, 0.719
+                )
         self._block(-0.3, 0.70, 1.3, 0.94, "6b452c", 16, 0.62)
         self.s.plain([rectangle(x, 0.74, x + 0.12, 0.90) for x in np.arange(-0.26, 1.3, 0.155)], "7d5434", Part.STRUCTURE, 0.619, 16.1)
         self._block(-0.3, 0.68, 1.3, 0.71, "94683f", 16.2, 0.615)
 
     def _barrels(self) -> None:
         for x, y in ((-0.04, 0.96), (0.09, 0.97), (0.94, 0.96), (1.06, 0.97)):
-            body = spline(points((x - 0.05, y), (x - 0.066, y - 0.085), (x - 0.05, y - 0.17), (x + 0.05, y - 0.17), (x + 0.066, y - 0.085), (x + 0.05, y)), True, 4)
+            body = spline(
+                points(
+                    (x - 0.05, y), (x - 0.066, y - 0.085), (x - 0.05, y - 0.17), (x + 0.05, y - 0.17), (x + 0.066, y - 0.085), (x + 0.05, y)
+                ),
+                True,
+                4,
+            )
             item = self.s.add(body, "8a5f3c", Part.STRUCTURE, 0.55, 94, shade=0.7)
             self.s.mark(item, [rectangle(x - 0.1, y - v - 0.012, x + 0.1, y - v) for v in (0.03, 0.13)], "4a4c52", 0.95)
 
     def _furnace(self) -> None:
         self._block(0.30, 0.36, 0.70, _FOOT + 0.01, "7a5048", 10, 0.70, 0.5)
         self._block(0.36, -0.9, 0.64, 0.36, "6f4a42", 9.8, 0.705, 0.5)
-        self.s.plain(spline(points((0.40, 0.84), (0.40, 0.62), (0.50, 0.54), (0.60, 0.62), (0.60, 0.84)), True, 3), "2a1c18", Part.STRUCTURE, 0.70, 10.2)
+        self.s.plain(
+            spline(points((0.40, 0.84), (0.40, 0.62), (0.50, 0.54), (0.60, 0.62), (0.60, 0.84)), True, 3),
+            "2a1c18",
+            Part.STRUCTURE,
+            0.70,
+            10.2,
+        )
         for colour, k in (("d8501f", 1.0), ("f0962a", 0.7), ("ffd86a", 0.4)):
-            flame = [(0.50 - 0.085 * k, 0.83), (0.50 - 0.07 * k, 0.83 - 0.12 * k), (0.50 - 0.02 * k, 0.83 - 0.08 * k), (0.50 + 0.01 * k, 0.83 - 0.21 * k), (0.50 + 0.05 * k, 0.83 - 0.10 * k), (0.50 + 0.085 * k, 0.83)]
+            flame = [
+                (0.50 - 0.085 * k, 0.83),
+                (0.50 - 0.07 * k, 0.83 - 0.12 * k),
+                (0.50 - 0.02 * k, 0.83 - 0.08 * k),
+                (0.50 + 0.01 * k, 0.83 - 0.21 * k),
+                (0.50 + 0.05 * k, 0.83 - 0.10 * k),
+                (0.50 + 0.085 * k, 0.83),
+            ]
             self.s.plain(spline(points(*flame), True, 4), colour, Part.LAMP, 0.69, 10.3, emission=1.0)
         self.s.lamp(point(0.5, 0.75), 0.7, "ff9a4a", 1.0)
 
     def _anvil(self) -> None:
         self._block(0.06, 0.86, 0.18, 0.97, "5a4030", 94, 0.55)
-        self.s.add(spline(points((0.02, 0.80), (0.22, 0.80), (0.20, 0.84), (0.15, 0.85), (0.16, 0.87), (0.08, 0.87), (0.09, 0.85), (0.0, 0.82)), True, 3), "4a4e56", Part.STRUCTURE, 0.55, 94.1, shade=0.6)
+        self.s.add(
+            spline(
+                points((0.02, 0.80), (0.22, 0.80), (0.20, 0.84), (0.15, 0.85), (0.16, 0.87), (0.08, 0.87), (0.09, 0.85), (0.0, 0.82)),
+                True,
+                3,
+            ),
+            "4a4e56",
+            Part.STRUCTURE,
+            0.55,
+            94.1,
+            shade=0.6,
+        )
 
     def _tools(self) -> None:
         self._block(0.26, 0.24, 0.74, 0.255, "5a4030", 11, 0.72)
         for k, x in enumerate(np.linspace(0.29, 0.71, 8)):
-            self.s.add(ribbon(points((x, 0.26), (x, 0.36 + 0.03 * (k % 3))), [0.004, 0.005]), "8a6444", Part.STRUCTURE, 0.715, 11.1, line=0.3, drop=0.3)
-            head = [rectangle(x - 0.018, 0.35, x + 0.018, 0.375), ellipse((x, 0.40), 0.016, 0.022), points((x - 0.02, 0.36), (x + 0.02, 0.36), (x, 0.43))][k % 3]
+            self.s.add(
+                ribbon(points((x, 0.26), (x, 0.36 + 0.03 * (k % 3))), [0.004, 0.005]),
+                "8a6444",
+                Part.STRUCTURE,
+                0.715,
+                11.1,
+                line=0.3,
+                drop=0.3,
+            )
+            head = [
+                rectangle(x - 0.018, 0.35, x + 0.018, 0.375),
+                ellipse((x, 0.40), 0.016, 0.022),
+                points((x - 0.02, 0.36), (x + 0.02, 0.36), (x, 0.43)),
+            ][k % 3]
             self.s.add(head, "8f959c", Part.STRUCTURE, 0.714, 11.2, line=0.3, drop=0.2)
 
     def _workbench(self) -> None:
@@ -239,35 +375,79 @@ class _Built:
             self._block(0.30, y, 0.70, y + 0.012, "6b4a34", 9, 0.72)
             for x in np.arange(0.315, 0.68, 0.036):
                 h = 0.06 + 0.05 * self.s.rng.random()
-                self._block(x, y - h, x + 0.026, y, ("8a4a3a", "4f6a7a", "b8903f", "6f7a5a", "c8b894", "7a5a74")[int(self.s.rng.integers(6))], 9.2, 0.719)
+                self._block(
+                    x,
+                    y - h,
+                    x + 0.026,
+                    y,
+                    ("8a4a3a", "4f6a7a", "b8903f", "6f7a5a", "c8b894", "7a5a74")[int(self.s.rng.integers(6))],
+                    9.2,
+                    0.719,
+                )
 
     def _curtains(self) -> None:
         for x in (0.16, 0.84):
             for d in (-1, 1):
-                cloth = points((x + d * 0.06, -0.04), (x + d * 0.15, -0.04), (x + d * 0.155, 0.72), (x + d * 0.09, 0.72), (x + d * 0.105, 0.35))
+                cloth = points(
+                    (x + d * 0.06, -0.04), (x + d * 0.15, -0.04), (x + d * 0.155, 0.72), (x + d * 0.09, 0.72), (x + d * 0.105, 0.35)
+                )
                 item = self.s.add(spline(cloth, True, 3), "8a4f4a", Part.STRUCTURE, 0.73, 3, shade=0.6)
-                self.s.mark(item, [taper([(x + d * u, -0.02), (x + d * (u + 0.01), 0.7)], 0.004) for u in (0.085, 0.11, 0.135)], "shade", 0.7)
+                self.s.mark(
+                    item, [taper([(x + d * u, -0.02), (x + d * (u + 0.01), 0.7)], 0.004) for u in (0.085, 0.11, 0.135)], "shade", 0.7
+                )
 
     def _pictures(self) -> None:
         for x, y, w, h in ((0.40, 0.22, 0.055, 0.07), (0.53, 0.18, 0.045, 0.055), (0.62, 0.28, 0.04, 0.05)):
             self._block(x - w, y - h, x + w, y + h, "b8903f", 6, 0.74)
-            inner = self.s.add(rectangle(x - w * 0.8, y - h * 0.82, x + w * 0.8, y + h * 0.82), "9ab0b8", Part.STRUCTURE, 0.739, 6.1, line=0.3)
-            self.s.mark(inner, spline(points((x - w, y + h * 0.3), (x, y - 0.1 * h), (x + w, y + h * 0.4), (x + w, y + h), (x - w, y + h))), "7a8a5a", 0.9)
+            inner = self.s.add(
+                rectangle(x - w * 0.8, y - h * 0.82, x + w * 0.8, y + h * 0.82), "9ab0b8", Part.STRUCTURE, 0.739, 6.1, line=0.3
+            )
+            self.s.mark(
+                inner,
+                spline(points((x - w, y + h * 0.3), (x, y - 0.1 * h), (x + w, y + h * 0.4), (x + w, y + h), (x - w, y + h))),
+                "7a8a5a",
+                0.9,
+            )
 
     def _sofa(self) -> None:
-        self.s.add(spline(points((0.24, 0.94), (0.24, 0.70), (0.36, 0.64), (0.64, 0.64), (0.76, 0.70), (0.76, 0.94)), True, 4), "7a5a6a", Part.STRUCTURE, 0.64, 15, shade=0.6)
+        self.s.add(
+            spline(points((0.24, 0.94), (0.24, 0.70), (0.36, 0.64), (0.64, 0.64), (0.76, 0.70), (0.76, 0.94)), True, 4),
+            "7a5a6a",
+            Part.STRUCTURE,
+            0.64,
+            15,
+            shade=0.6,
+        )
         self._block(0.26, 0.80, 0.74, 0.90, "8a6878", 15.2, 0.635)
 
     def _bed(self) -> None:
         self._block(0.56, 0.56, 0.60, 0.95, "6b4a34", 15, 0.64)
         self._block(0.58, 0.76, 1.2, 0.93, "8a6444", 15.1, 0.64)
-        self.s.add(spline(points((0.60, 0.78), (0.70, 0.71), (1.25, 0.72), (1.25, 0.90), (0.62, 0.89)), True, 4), "c8d0dc", Part.STRUCTURE, 0.63, 15.3, shade=0.5)
-        self.s.add(spline(points((0.61, 0.76), (0.62, 0.69), (0.73, 0.69), (0.74, 0.76)), True, 4), "f0ece2", Part.STRUCTURE, 0.625, 15.4, shade=0.4)
+        self.s.add(
+            spline(points((0.60, 0.78), (0.70, 0.71), (1.25, 0.72), (1.25, 0.90), (0.62, 0.89)), True, 4),
+            "c8d0dc",
+            Part.STRUCTURE,
+            0.63,
+            15.3,
+            shade=0.5,
+        )
+        self.s.add(
+            spline(points((0.61, 0.76), (0.62, 0.69), (0.73, 0.69), (0.74, 0.76)), True, 4),
+            "f0ece2",
+            Part.STRUCTURE,
+            0.625,
+            15.4,
+            shade=0.4,
+        )
 
     def _blackboard(self) -> None:
         self._block(0.28, 0.14, 0.72, 0.52, "8a6444", 6, 0.74)
         board = self.s.add(rectangle(0.295, 0.155, 0.705, 0.505), "2f4a40", Part.STRUCTURE, 0.739, 6.1, line=0.3)
-        strokes = [taper([(0.32 + 0.12 * k, y), (0.37 + 0.12 * k, y - 0.01), (0.41 + 0.12 * k, y)], 0.004) for k in range(3) for y in (0.22, 0.29, 0.36, 0.43)]
+        strokes = [
+            taper([(0.32 + 0.12 * k, y), (0.37 + 0.12 * k, y - 0.01), (0.41 + 0.12 * k, y)], 0.004)
+            for k in range(3)
+            for y in (0.22, 0.29, 0.36, 0.43)
+        ]
         self.s.mark(board, strokes, "e4e8e0", 0.8)
 
     def _desks(self) -> None:
@@ -279,17 +459,42 @@ class _Built:
     def _pool(self) -> None:
         water = ellipse((0.5, 1.0), 0.62, 0.07, n=60)
         self.s.add([water * 1.0], "6fb0bc", Part.WATER, 0.55, 93.6, line=0.4, emission=0.3)
-        self.s.plain([taper([(x, y), (x + 0.1, y + 0.002)], 0.002) for x, y in ((0.1, 0.98), (0.4, 1.02), (0.7, 0.99), (0.25, 1.04))], "d8eef0", Part.WATER, 0.54, 93.7, alpha=0.7, labelled=False)
+        self.s.plain(
+            [taper([(x, y), (x + 0.1, y + 0.002)], 0.002) for x, y in ((0.1, 0.98), (0.4, 1.02), (0.7, 0.99), (0.25, 1.04))],
+            "d8eef0",
+            Part.WATER,
+            0.54,
+            93.7,
+            alpha=0.7,
+            labelled=False,
+        )
         for x in (0.2, 0.5, 0.8):
             steam = wobble_column(x, self.s)
             self.s.plain(steam, "ffffff", Part.STRUCTURE, 0.5, 95, alpha=0.14, blur=14.0, labelled=False)
 
     def _stage_curtains(self) -> None:
         for d in (-1, 1):
-            cloth = points((0.5 + d * 0.30, -0.6), (0.5 + d * 1.0, -0.6), (0.5 + d * 1.0, 0.98), (0.5 + d * 0.44, 0.98), (0.5 + d * 0.40, 0.4))
+            cloth = points(
+                (0.5 + d * 0.30, -0.6), (0.5 + d * 1.0, -0.6), (0.5 + d * 1.0, 0.98), (0.5 + d * 0.44, 0.98), (0.5 + d * 0.40, 0.4)
+            )
             item = self.s.add(spline(cloth, True, 3), "9a2430", Part.STRUCTURE, 0.6, 40, shade=0.6)
-            self.s.mark(item, [taper([(0.5 + d * u, -0.5), (0.5 + d * (u + 0.02), 0.95)], 0.010) for u in np.arange(0.36, 0.9, 0.055)], "shade", 0.8)
-        self.s.add(spline(points((-0.5, -0.6), (-0.5, 0.02), (0.0, 0.10), (0.25, 0.03), (0.5, 0.10), (0.75, 0.03), (1.0, 0.10), (1.5, 0.02), (1.5, -0.6)), True, 4), "8a1f2c", Part.STRUCTURE, 0.58, 41, shade=0.5)
+            self.s.mark(
+                item, [taper([(0.5 + d * u, -0.5), (0.5 + d * (u + 0.02), 0.95)], 0.010) for u in np.arange(0.36, 0.9, 0.055)], "shade", 0.8
+            )
+        self.s.add(
+            spline(
+                points(
+                    (-0.5, -0.6), (-0.5, 0.02), (0.0, 0.10), (0.25, 0.03), (0.5, 0.10), (0.75, 0.03), (1.0, 0.10), (1.5, 0.02), (1.5, -0.6)
+                ),
+                True,
+                4,
+            ),
+            "8a1f2c",
+            Part.STRUCTURE,
+            0.58,
+            41,
+            shade=0.5,
+        )
 
     def _footlights(self) -> None:
         for x in np.linspace(0.06, 0.94, 7):
@@ -304,7 +509,12 @@ class _Built:
         for d in (-1, 1):
             for a, b in ((0.62, 0.46), (0.40, 0.30), (0.255, 0.20)):
                 x0, x1 = 0.5 + d * a, 0.5 + d * b
-                door = points((x0, 0.30 - 0.28 * (a - 0.2)), (x1, 0.30 - 0.28 * (b - 0.2)), (x1, _FOOT + 0.10 * (b - 0.14)), (x0, _FOOT + 0.10 * (a - 0.14)))
+                door = points(
+                    (x0, 0.30 - 0.28 * (a - 0.2)),
+                    (x1, 0.30 - 0.28 * (b - 0.2)),
+                    (x1, _FOOT + 0.10 * (b - 0.14)),
+                    (x0, _FOOT + 0.10 * (a - 0.14)),
+                )
                 self.s.add(door, "7a5640", Part.STRUCTURE, 0.7, 5.5, shade=0.4, drop=0.4)
 
     def _small_tables(self) -> None:
@@ -323,7 +533,15 @@ class _Built:
         for x in (-0.05, 1.02):
             heap = spline(points((x - 0.2, 0.98), (x - 0.14, 0.80), (x, 0.72), (x + 0.14, 0.80), (x + 0.2, 0.98)), True, 4)
             item = self.s.add(heap, "cfa850", Part.STRUCTURE, 0.56, 94, shade=0.6)
-            self.s.mark(item, [taper([(u, v), (u + 0.02, v - 0.03)], 0.002) for u, v in zip(self.s.rng.uniform(x - 0.15, x + 0.15, 40), self.s.rng.uniform(0.78, 0.98, 40), strict=True)], "8f6f2a", 0.8)
+            self.s.mark(
+                item,
+                [
+                    taper([(u, v), (u + 0.02, v - 0.03)], 0.002)
+                    for u, v in zip(self.s.rng.uniform(x - 0.15, x + 0.15, 40), self.s.rng.uniform(0.78, 0.98, 40), strict=True)
+                ],
+                "8f6f2a",
+                0.8,
+            )
 
 
 def wobble_column(x: float, s: PlaceFrame) -> Points:
@@ -341,10 +559,24 @@ def cave(s: PlaceFrame) -> None:
         ring = (mouth - (0.5, 0.62)) * grow + (0.5, 0.62)
         s.add([rectangle(-1, -1, 2, 2), ring[::-1]], rgb("6a5f54") * tone, Part.STRUCTURE, 0.76 - 0.06 * k, 3 + k, shade=0.4, drop=0.8)
     for x, long in zip(np.linspace(-0.1, 1.1, 14), s.rng.uniform(0.05, 0.26, 14), strict=True):
-        s.add(points((x - 0.035, -0.5), (x + 0.035, -0.5), (x + 0.004, long), (x - 0.004, long)), rgb("574d44") * s.rng.uniform(0.9, 1.15), Part.STRUCTURE, 0.55, 20, shade=0.5)
+        s.add(
+            points((x - 0.035, -0.5), (x + 0.035, -0.5), (x + 0.004, long), (x - 0.004, long)),
+            rgb("574d44") * s.rng.uniform(0.9, 1.15),
+            Part.STRUCTURE,
+            0.55,
+            20,
+            shade=0.5,
+        )
     s.ground(0.86, "5a5148", 0.72, 0.28)
     for x, y, r in ((0.02, 0.98, 0.10), (0.98, 0.97, 0.11), (0.20, 0.92, 0.05), (0.82, 0.92, 0.05), (0.10, 1.12, 0.06)):
-        s.add(spline(points((x - r, y), (x - 0.5 * r, y - 0.7 * r), (x + 0.3 * r, y - 0.9 * r), (x + r, y)), True, 4), rgb("6f655a") * s.rng.uniform(0.9, 1.1), Part.GROUND, 0.5, 94, shade=0.6)
+        s.add(
+            spline(points((x - r, y), (x - 0.5 * r, y - 0.7 * r), (x + 0.3 * r, y - 0.9 * r), (x + r, y)), True, 4),
+            rgb("6f655a") * s.rng.uniform(0.9, 1.1),
+            Part.GROUND,
+            0.5,
+            94,
+            shade=0.6,
+        )
 
 
 def ship_deck(s: PlaceFrame) -> None:
@@ -352,16 +584,45 @@ def ship_deck(s: PlaceFrame) -> None:
     s.water(0.60, 20, (0.95, 0.8), reach=0.2)
     s.add(ribbon(points((0.5, 0.95), (0.5, -0.9)), [0.028, 0.02]), "7a5a3c", Part.STRUCTURE, 0.7, 40, shade=0.6)
     s.add(ribbon(points((0.0, -0.02), (1.0, -0.02)), [0.014] * 2), "7a5a3c", Part.STRUCTURE, 0.69, 40.2)
-    sail = s.add(spline(points((0.02, 0.0), (0.98, 0.0), (0.92, 0.26), (0.98, 0.44), (0.5, 0.50), (0.02, 0.44), (0.08, 0.26)), True, 4), "efe6d4", Part.STRUCTURE, 0.68, 40.4, shade=0.6)
+    sail = s.add(
+        spline(points((0.02, 0.0), (0.98, 0.0), (0.92, 0.26), (0.98, 0.44), (0.5, 0.50), (0.02, 0.44), (0.08, 0.26)), True, 4),
+        "efe6d4",
+        Part.STRUCTURE,
+        0.68,
+        40.4,
+        shade=0.6,
+    )
     s.mark(sail, [taper([(x, 0.0), (x * 0.96 + 0.02, 0.46)], 0.003) for x in (0.2, 0.35, 0.65, 0.8)], "shade", 0.7)
     s.plain([taper([(0.5, -0.3), (x, 0.80)], 0.0025) for x in (-0.1, 0.06, 0.94, 1.1)], "5a4a38", Part.STRUCTURE, 0.66, 41)
     s.add(rectangle(-0.9, 0.74, 1.9, 0.765), "8a6242", Part.STRUCTURE, 0.6, 42)
     s.add([rectangle(x, 0.76, x + 0.018, 0.90) for x in np.arange(-0.5, 1.5, 0.075)], "9a7048", Part.STRUCTURE, 0.6, 41.9, line=0.4)
     s.add(rectangle(-0.9, 0.89, 1.9, 0.91), "8a6242", Part.STRUCTURE, 0.6, 42)
     s.ground(0.90, "a87f54", 0.6, 0.28)
-    s.plain([points((0.5 + (j - 9) * 0.09, 0.90), (0.5 + (j - 9) * 0.09 + 0.003, 0.90), (0.5 + (j - 9) * 0.24 + 0.008, 1.6), (0.5 + (j - 9) * 0.24, 1.6)) for j in range(19)], "7d5a38", Part.GROUND, 0.45, 93, labelled=False)
+    s.plain(
+        [
+            points(
+                (0.5 + (j - 9) * 0.09, 0.90),
+                (0.5 + (j - 9) * 0.09 + 0.003, 0.90),
+                (0.5 + (j - 9) * 0.24 + 0.008, 1.6),
+                (0.5 + (j - 9) * 0.24, 1.6),
+            )
+            for j in range(19)
+        ],
+        "7d5a38",
+        Part.GROUND,
+        0.45,
+        93,
+        labelled=False,
+    )
     for r in (0.07, 0.052, 0.034):
-        s.add([ellipse((0.95, 1.04), r, r * 0.4, n=30), ellipse((0.95, 1.04), r * 0.82, r * 0.32, n=30)[::-1]], "c8b080", Part.STRUCTURE, 0.4, 94, line=0.4)
+        s.add(
+            [ellipse((0.95, 1.04), r, r * 0.4, n=30), ellipse((0.95, 1.04), r * 0.82, r * 0.32, n=30)[::-1]],
+            "c8b080",
+            Part.STRUCTURE,
+            0.4,
+            94,
+            line=0.4,
+        )
 
 
 def outer_space(s: PlaceFrame) -> None:
@@ -370,9 +631,25 @@ def outer_space(s: PlaceFrame) -> None:
     s.plain([dot(s.rng, (-0.3, 1.3), (-0.3, 0.9), (0.0008, 0.003)) for _ in range(160)], "fff6e0", Part.SKY, 1.0, 0.3, emission=1.0)
     planet = s.add(ellipse((0.80, 0.24), 0.15, 0.15, n=60), "c8845a", Part.SKY, 0.98, 0.5, emission=0.8, shade=0.5, line=0.0)
     s.mark(planet, [rectangle(0.6, y, 1.0, y + 0.018) for y in (0.16, 0.22, 0.29, 0.34)], "e0b088", 0.7)
-    s.add([ellipse((0.80, 0.25), 0.25, 0.05, -0.25, 60), ellipse((0.80, 0.25), 0.21, 0.036, -0.25, 60)[::-1]], "e8d0a8", Part.SKY, 0.975, 0.6, emission=0.8, line=0.0, alpha=0.85)
+    s.add(
+        [ellipse((0.80, 0.25), 0.25, 0.05, -0.25, 60), ellipse((0.80, 0.25), 0.21, 0.036, -0.25, 60)[::-1]],
+        "e8d0a8",
+        Part.SKY,
+        0.975,
+        0.6,
+        emission=0.8,
+        line=0.0,
+        alpha=0.85,
+    )
     s.ground(0.80, "8f8a88", 0.85, 0.28)
-    s.add(spline([(-0.6, 0.86), (-0.1, 0.76), (0.3, 0.80), (0.6, 0.755), (1.1, 0.79), (1.6, 0.86)], True, 5), "9a9490", Part.GROUND, 0.86, 92, line=0.3)
+    s.add(
+        spline([(-0.6, 0.86), (-0.1, 0.76), (0.3, 0.80), (0.6, 0.755), (1.1, 0.79), (1.6, 0.86)], True, 5),
+        "9a9490",
+        Part.GROUND,
+        0.86,
+        92,
+        line=0.3,
+    )
     for x, y, r in ((0.1, 0.92, 0.07), (0.85, 0.90, 0.08), (0.3, 1.08, 0.10), (0.75, 1.12, 0.12), (0.52, 0.87, 0.04)):
         crater = s.plain(ellipse((x, y), r, r * 0.28), "6f6a6a", Part.GROUND, 0.6, 93, labelled=False)
         s.mark(crater, ellipse((x + r * 0.1, y + r * 0.08), r * 0.9, r * 0.2), "a8a29e", 0.8)
@@ -381,14 +658,72 @@ def outer_space(s: PlaceFrame) -> None:
 def under_water(s: PlaceFrame) -> None:
     for i in range(24):
         t = i / 23
-        s.plain(rectangle(-1, -0.5 + t * 1.6, 2, 2.0), rgb("5fb0c4") * (1 - t) + rgb("1f4a64") * t, Part.WATER, 0.98 - 0.5 * t, 0.02 * i, emission=0.7)
+        s.plain(
+            rectangle(-1, -0.5 + t * 1.6, 2, 2.0),
+            rgb("5fb0c4") * (1 - t) + rgb("1f4a64") * t,
+            Part.WATER,
+            0.98 - 0.5 * t,
+            0.02 * i,
+            emission=0.7,
+        )
     for x in (0.1, 0.34, 0.62, 0.86):
-        s.plain(points((x, -0.5), (x + 0.07, -0.5), (x + 0.24, 1.2), (x + 0.02, 1.2)), "d8f4f4", Part.WATER, 0.7, 2, emission=1.0, alpha=0.12, blur=10.0, labelled=False)
+        s.plain(
+            points((x, -0.5), (x + 0.07, -0.5), (x + 0.24, 1.2), (x + 0.02, 1.2)),
+            "d8f4f4",
+            Part.WATER,
+            0.7,
+            2,
+            emission=1.0,
+            alpha=0.12,
+            blur=10.0,
+            labelled=False,
+        )
     s.ground(0.96, "c8b488", 0.6, 0.28)
     for x in (-0.02, 0.08, 0.20, 0.82, 0.93, 1.03):
         for d in (-0.02, 0.0, 0.022):
             h = s.rng.uniform(0.2, 0.5)
-            s.add(ribbon(points((x + d, 1.02), (x + d + 0.03, 1.02 - 0.4 * h), (x + d - 0.02, 1.02 - 0.75 * h), (x + d + 0.02, 1.02 - h)), [0.008, 0.013, 0.011, 0.002]), rgb("3f7a54") * s.rng.uniform(0.8, 1.2), Part.FOLIAGE, 0.5, 94, shade=0.3, line=0.4)
+            s.add(
+                ribbon(
+                    points((x + d, 1.02), (x + d + 0.03, 1.02 - 0.4 * h), (x + d - 0.02, 1.02 - 0.75 * h), (x + d + 0.02, 1.02 - h)),
+                    [0.008, 0.013, 0.011, 0.002],
+                ),
+                rgb("3f7a54") * s.rng.uniform(0.8, 1.2),
+                Part.FOLIAGE,
+                0.5,
+                94,
+                shade=0.3,
+                line=0.4,
+            )
     for k, (x, y) in enumerate(((0.20, 0.30), (0.30, 0.36), (0.78, 0.22), (0.84, 0.48), (0.12, 0.55))):
-        s.add(spline(points((x - 0.03, y), (x, y - 0.015), (x + 0.03, y), (x + 0.045, y - 0.012), (x + 0.045, y + 0.012), (x + 0.03, y), (x, y + 0.015)), True, 4), ("e0923a", "d8d0a8", "c8524a", "e8c04a", "8fb0d8")[k], Part.WATER, 0.7, 30, line=0.4)
-    s.plain([ellipse((x, y), r, r, n=14) for x, y, r in zip(s.rng.uniform(0, 1, 24), s.rng.uniform(0.1, 1.0, 24), s.rng.uniform(0.003, 0.010, 24), strict=True)], "e4f8fa", Part.WATER, 0.6, 40, alpha=0.6, labelled=False)
+        s.add(
+            spline(
+                points(
+                    (x - 0.03, y),
+                    (x, y - 0.015),
+                    (x + 0.03, y),
+                    (x + 0.045, y - 0.012),
+                    (x + 0.045, y + 0.012),
+                    (x + 0.03, y),
+                    (x, y + 0.015),
+                ),
+                True,
+                4,
+            ),
+            ("e0923a", "d8d0a8", "c8524a", "e8c04a", "8fb0d8")[k],
+            Part.WATER,
+            0.7,
+            30,
+            line=0.4,
+        )
+    s.plain(
+        [
+            ellipse((x, y), r, r, n=14)
+            for x, y, r in zip(s.rng.uniform(0, 1, 24), s.rng.uniform(0.1, 1.0, 24), s.rng.uniform(0.003, 0.010, 24), strict=True)
+        ],
+        "e4f8fa",
+        Part.WATER,
+        0.6,
+        40,
+        alpha=0.6,
+        labelled=False,
+    )

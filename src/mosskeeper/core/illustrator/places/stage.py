@@ -197,7 +197,7 @@ class PlaceFrame:
         self,
         centre: Points,
         radius: float,
-        colour: str,
+        colour: str | Rgb,
         depth: float,
         n: int = 26,
         slot: float | None = None,
