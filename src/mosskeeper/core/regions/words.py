@@ -54,7 +54,7 @@ def wants(said: Understanding) -> frozenset[Wanted]:
     out: set[Wanted] = set()
     if "subject" in said.wanted or said.likeness is not None:
         out.add("person")
-    elif {"companion", "prop"} & said.wanted.keys():
+    elif {"companion", "prop"} & said.wanted.keys() or said.things:
         out.add("thing")
     if set(AROUND) & said.wanted.keys():
         out.add("place")

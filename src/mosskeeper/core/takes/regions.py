@@ -105,9 +105,10 @@ def read_regions(recipe: Recipe, pictures: Mapping[str, NDArray[np.uint8]]) -> R
                 people.append(Placed(own, sharp, region, n, k, len(of_region)))
         if not region.acts:  # without strength, who is there is as the common words have it
             continue
-        if "thing" in wanted or ("person" in wanted and "companion" in said.wanted):
+        if "thing" in wanted or ("person" in wanted and ("companion" in said.wanted or said.things)):
             names = {**said.wanted.get("companion", {}), **({} if "person" in wanted else said.wanted.get("prop", {}))}
-            things += [RegionThing(name, sharp) for name in names if name not in ("nobody", "nothing")]
+            named = [*(name for name in names if name not in ("nobody", "nothing")), *(one.name for one in said.things)]
+            things += [RegionThing(name, sharp) for name in named]
         if around and wanted & {"person", "thing"}:
             patches.append(Patch(_acting(sharp, region, True), [], plainly(around), {}))
         elif not wanted & {"person", "thing"}:

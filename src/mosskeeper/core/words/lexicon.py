@@ -127,7 +127,7 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "nobody": ("alone", "by herself", "by himself", "on her own", "on his own"),
     },
     "place": {
-        "roof garden": ("rooftop", "rooftop garden", "roof terrace", "on the roof", "roofs", "terrace", "garden"),
+        "roof garden": ("rooftop", "rooftop garden", "roof terrace", "roofs", "terrace", "garden"),
         "fern house": ("greenhouse", "glasshouse", "conservatory", "hothouse", "ferns", "palm house", "fernery"),
         "kite loft": ("loft", "attic", "kite workshop", "under the rafters"),
         "lamp quay": ("quay", "harbour", "harbor", "port", "docks", "pier", "quayside", "ships"),

@@ -188,7 +188,7 @@ def apple(pen: Pencil) -> None:
 
 
 def orange(pen: Pencil) -> None:
-    pen.ball(0, 0.08, 0.15, 0.15, "e8902a", 0.7)
+    pen.ball(0.02, 0.14, 0.17, 0.17, "e8902a", 0.7)
 
 
 def bread(pen: Pencil) -> None:
@@ -461,7 +461,7 @@ def bone(pen: Pencil) -> None:
 
 
 def egg(pen: Pencil) -> None:
-    pen.ball(0, 0.10, 0.12, 0.16, "efe4d0", 0.6)
+    pen.ball(0.02, 0.18, 0.14, 0.18, "efe4d0", 0.6)
 
 
 def wreath(pen: Pencil) -> None:

@@ -73,7 +73,9 @@ def asked(
     what, given = said(words, negative), scene
     leeway = leeway or Leeway()
     if not (words.strip() or what.gone or leeway.says):
-        what = replace(what, gone=_covered(before, mask))
+        what = replace(what, gone=_covered(scene, before, mask))
+    if landscaped(scene, mask, words, []) is not scene:
+        what = what.without_place()
     wanted, gone, told = what.wanted, what.gone, list[str]()
     scene = _of_picture(scene, what, told)
     n, share = _whom(before, mask, wanted.get("subject") or next(iter(gone.get("subject", ())), None))
@@ -153,6 +155,8 @@ def _with_things(scene: Scene, what: Said, mask: Mask, n: int | None, told: list
     for name in what.names.get("companion", []):
         if name != "nobody":
             scene = standing.standing(scene, name, mask, told)
+    for one in what.stands:
+        scene = standing.standing(scene, one.name, mask, told, one.colour)
     return scene
 
 
@@ -184,12 +188,16 @@ def _whom(before: Drawing, mask: Mask, subject: str | None) -> tuple[int | None,
     return (best, shares[best]) if shares[best] > 0.02 else (None, 0.0)
 
 
-def _covered(before: Drawing, mask: Mask) -> dict[str, set[str]]:
+def _covered(scene: Scene, before: Drawing, mask: Mask) -> dict[str, set[str]]:
     """What a mask without words covers wholly: that goes."""
     for n, shown in enumerate(before.shown):
         there = before.figures == n + 1
         if there.any() and mask[there].mean() > _COVERED_FIGURE:
             return {"subject": {shown.person.subject}}
+    for k, thing in enumerate(scene.things):
+        there = before.figures == len(scene.postures) + 2 + k
+        if there.any() and mask[there].mean() > _COVERED:
+            return {"thing": {thing.name}}
     for part, name in _GONE.items():
         there = before.labels == part
         if there.any() and mask[there].mean() > _COVERED:

@@ -9,7 +9,7 @@ import numpy as np
 
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.camera import Spot, standing_in
-from mosskeeper.core.illustrator.description import MOST_FIGURES, MOST_THINGS, Description, Person
+from mosskeeper.core.illustrator.description import MOST_FIGURES, MOST_THINGS, Description, Person, Rgb
 from mosskeeper.core.illustrator.draw import measured
 from mosskeeper.core.illustrator.scene import Scene, Thing, posture_of
 from mosskeeper.core.mending.masks import Mask
@@ -35,7 +35,7 @@ def ground(scene: Scene, foot: float) -> tuple[float, float, float]:
     return own * max(away, 0.01), away, float(np.clip((1 / max(away, 0.3) - 1) / 0.45, _NEAREST, _FARTHEST))
 
 
-def standing(scene: Scene, name: str, mask: Mask, told: list[str]) -> Scene:
+def standing(scene: Scene, name: str, mask: Mask, told: list[str], colour: Rgb | None = None) -> Scene:
     """A thing with its foot at the mask's, in the ground's perspective; on a crate where no ground is in the frame there."""
     if len(scene.things) >= MOST_THINGS:
         told.append(f"no more than {MOST_THINGS} things stand in one picture: take one away first")
@@ -53,7 +53,7 @@ def standing(scene: Scene, name: str, mask: Mask, told: list[str]) -> Scene:
     else:
         k = float(np.clip(min(tall / high, 0.94 * broad / wide) / scale, *_FITTED))
     told.append(f"{name} on {'a crate' if perch else 'the ground'}, ×{k:.2f}")
-    return replace(scene, things=(*scene.things, Thing(name, (x, foot), scale * k, facing, perch, depth)))
+    return replace(scene, things=(*scene.things, Thing(name, (x, foot), scale * k, facing, perch, depth, colour)))
 
 
 def with_somebody(scene: Scene, mask: Mask, made: Person) -> Scene:

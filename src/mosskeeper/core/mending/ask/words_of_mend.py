@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
+from mosskeeper.core.illustrator.description import Standing
 from mosskeeper.core.mending.ask.gaze import Gaze, look
 from mosskeeper.core.mending.ask.instructions import Resized, plainly, resizing
+from mosskeeper.core.traits import OF_PLACE
 from mosskeeper.core.words.understand import understand
 
 
@@ -21,6 +23,12 @@ class Said:
     spoken: dict[tuple[str, str], str] = field(default_factory=dict)  # attribute and value → the words that said so
     tints: dict[str, str] = field(default_factory=dict)  # thing → its colour, "#rrggbb"
     coloured: dict[str, str] = field(default_factory=dict)  # thing → the words that said its colour
+    stands: tuple[Standing, ...] = ()  # things and animals by themselves
+
+    def without_place(self) -> Said:
+        """What is left where the words are about open country: neither another place nor things that stand there."""
+        wanted = {a: v for a, v in self.wanted.items() if a not in OF_PLACE}
+        return replace(self, names={a: v for a, v in self.names.items() if a not in OF_PLACE}, wanted=wanted, stands=())
 
 
 def said(words: str, negative: str = "") -> Said:
@@ -31,4 +39,7 @@ def said(words: str, negative: str = "") -> Said:
     gone = {a: set(v) for scores in (heard.unwanted, understand(negative).wanted) for a, v in scores.items()}
     spoken = {pair: span.text.lower() for span in heard.spans for pair in span.says}
     coloured = {thing: span.text.lower() for span in heard.spans for thing, _ in span.tints}
-    return Said(names, wanted, gone, look(words), size, spoken, dict(heard.tints), coloured)
+    for span in (*(s for s in heard.spans if s.kind == "negated"), *understand(negative).spans):
+        if span.stands:
+            gone.setdefault("thing", set()).add(span.stands)
+    return Said(names, wanted, gone, look(words), size, spoken, dict(heard.tints), coloured, heard.things)
