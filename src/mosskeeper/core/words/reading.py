@@ -42,4 +42,5 @@ class Phrase:
     word: int = -1  # by which it is bound to others, see `Parse`
     tints: list[tuple[str, str]] = field(default_factory=list)  # pairs of a thing and its colour
     belongs: str = ""  # to what, in words
+    also: str = ""  # what comes along: the clothes and things of a trade
     stands: str = ""  # the object, prop or companion that it puts into the picture

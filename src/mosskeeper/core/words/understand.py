@@ -46,6 +46,7 @@ class Span:
     belongs : what it is said of, in words; "" where that is plain.
     figures : whom it is about, by their order; () where it is about the picture.
     stands : the thing or animal that it puts into the picture, see `Standing`.
+    also : what comes along with it: the clothes and things of a trade.
     """
 
     start: int
@@ -59,6 +60,7 @@ class Span:
     belongs: str = ""
     figures: tuple[int, ...] = ()
     stands: str = ""
+    also: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -198,7 +200,7 @@ class _Reader:
             of = [h for h in self.parse.heads_of(at, "attr") if h >= 0 and self.cast.of_word.get(h)]
             if word.base in TRADES and of and at not in self.cast.of_word:
                 self.trades += [(n, word.base) for h in of for n in self.cast.of_word[h]]
-                self._add((at,), Phrase(0, 0, [], note=_trade(word.base), word=at))
+                self._add((at,), Phrase(0, 0, [], also=_comes_with(word.base), word=at))
 
     def _people(self) -> None:
         for at in self.cast.of_word:
@@ -216,7 +218,7 @@ class _Reader:
             says = [("subject", kind) for kind in kinds]
             if word.base in TRADES:
                 self.trades += [(n, word.base) for n in self.cast.of_word[at]]
-            self._add((*near, at), Phrase(0, 0, [*says, *known], note=note, word=at))
+            self._add((*near, at), Phrase(0, 0, [*says, *known], note=note, also=_comes_with(word.base), word=at))
             for apart in (d for d in self.parse.dependents_of(at, "attr") if self.parse.words[d].low in _AGES and d not in near):
                 self._add((apart,), Phrase(0, 0, list(says), word=at))
 
@@ -429,7 +431,9 @@ class _Reader:
                 )
                 about = () if f.stands and not f.says else about
                 spans.append(
-                    Span(start, end, self.text[start:end], f.kind, says, f.note, f.nearest, tuple(f.tints), belongs, about, f.stands)
+                    Span(
+                        start, end, self.text[start:end], f.kind, says, f.note, f.nearest, tuple(f.tints), belongs, about, f.stands, f.also
+                    )
                 )
         for n in range(len(figures)):
             _dressed(wanted[n], tints[n])
@@ -475,11 +479,12 @@ _AGES = frozenset("young old elderly aged ancient little small teenage teenaged 
 
 def _trade(base: str) -> str:
     known = {"man", "woman", "girl", "boy", "lady", "gentleman", "child", "kid", "person"}
-    if base in TRADES:
-        return "with " + ", ".join(
-            _of_trade(attribute, value) for attribute, value in TRADES[base].items() if not attribute.startswith("tint ")
-        )
-    return "" if base in known or _lexicon_of(base, base) else "a person, drawn without the trade"
+    return "" if base in known or base in TRADES or _lexicon_of(base, base) else "a person, drawn without the trade"
+
+
+def _comes_with(base: str) -> str:
+    """What somebody of a trade has, in words; "" where the noun is none."""
+    return ", ".join(_of_trade(attribute, value) for attribute, value in TRADES.get(base, {}).items() if not attribute.startswith("tint "))
 
 
 def _of_trade(attribute: str, value: str) -> str:

@@ -167,6 +167,7 @@ def words_context(recipe: Recipe) -> dict[str, Any]:
         "hints": hints,
         "spoken": _by_owner(asked, recipe.emphasis),
         "aside": [s for s in asked.spans if s.kind == "understood" and s.note],
+        "along": [s for s in asked.spans if s.kind == "understood" and s.also],
         "open": [
             called(name) for name in left_open(understand(with_held(recipe.prompt, recipe.held, recipe.styles)), holding.lent_by(recipe))
         ],
@@ -193,12 +194,13 @@ def _by_owner(asked: Understanding, emphasis: Mapping[str, float]) -> list[tuple
     people: dict[tuple[int, ...], list[Spoken]] = {}
     names: dict[int, str] = {}
     for span in asked.spans:
-        if span.kind != "understood" or not (span.says or span.tints):
+        if span.kind != "understood" or not (span.says or span.tints or span.stands or span.also):
             continue
         if any(attribute == "subject" for attribute, _ in span.says):
             names |= {n: span.text for n in span.figures if n not in names}
         key = span.text.lower()
         says = [f"{a}: {v}" for a, v in span.says] + [f"{thing} in this colour" for thing, _ in span.tints]
+        says += [f"stands in the picture: {span.stands}"] * bool(span.stands) + [f"with {span.also}"] * bool(span.also)
         meant = f"{span.text} → {span.belongs}: " if span.belongs else ""
         one = Spoken(key, span.text, meant + ", ".join(says), span.tints[0][1] if span.tints else "", emphasis.get(key, 1.0))
         group = people.setdefault(span.figures, [])
