@@ -13,12 +13,16 @@ import numpy as np
 
 from mosskeeper.core.illustrator.camera import FRAMINGS, beside, shifts
 from mosskeeper.core.illustrator.companions import COMPANIONS
-from mosskeeper.core.illustrator.description import TINTED, Description, Face, Layout, Person
+from mosskeeper.core.illustrator.description import TINTED, Description, Face, Layout, Person, Standing
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.hair import STYLES
 from mosskeeper.core.illustrator.headwear import HEADWEAR
-from mosskeeper.core.illustrator.places import PLACES, PLAIN_BACKDROP
-from mosskeeper.core.illustrator.props import PROPS
+from mosskeeper.core.illustrator.objects.held import HELD
+from mosskeeper.core.illustrator.objects.table import OBJECTS
+from mosskeeper.core.illustrator.places import NAMED as NAMED_PLACES
+from mosskeeper.core.illustrator.places import PLAIN_BACKDROP
+from mosskeeper.core.illustrator.places import USUAL as USUAL_PLACES
+from mosskeeper.core.illustrator.props import USUAL as USUAL_PROPS
 from mosskeeper.core.illustrator.skeleton import ANGLES, GAZES, joints
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, HAIR_COLOURS, SKINS
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
@@ -27,7 +31,7 @@ from mosskeeper.core.illustrator.vocabulary.outfits import GARMENTS, OUTFITS, PA
 from mosskeeper.core.illustrator.vocabulary.people import BUILDS, EXPRESSIONS, SUBJECTS, body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 from mosskeeper.core.pictures.resample import fitted
-from mosskeeper.core.traits import USUAL_WORN
+from mosskeeper.core.traits import WORN
 
 _PLAIN = Description(place="fern house", time="noon")
 _VIVID = (0.90, 0.10, 0.45)  # no usual colour of anything
@@ -137,13 +141,31 @@ def poses() -> Iterator[Description]:
 
 
 def props() -> Iterator[Description]:
-    """Every prop in the hand that suits it, in the left, in the right and in both."""
-    for prop, hand in product((p for p in PROPS if p != "nothing"), ("free", "left", "right", "both")):
+    """Every prop that somebody may hold by chance, in the hand that suits it, in the left, in the right and in both."""
+    for prop, hand in product((p for p in USUAL_PROPS if p != "nothing"), ("free", "left", "right", "both")):
         yield replace(_PLAIN, prop=prop, layout=Layout("standing", "half", hand=hand))
 
 
+def held_by_name() -> Iterator[Description]:
+    """Every thing that somebody holds only where words name it."""
+    for prop, pose in zip(HELD, cycle(("standing", "presenting", "carrying")), strict=False):
+        yield replace(_PLAIN, prop=prop, layout=Layout(pose, "half"))
+
+
+def objects() -> Iterator[Description]:
+    """Every thing and animal that stands by itself, beside somebody."""
+    for name in OBJECTS:
+        yield replace(_PLAIN, place=PLAIN_BACKDROP, things=(Standing(name),), layout=Layout("standing", "full", shift=-0.2, zoom=0.84))
+
+
+def named_places() -> Iterator[Description]:
+    """Every place that only words choose, by day and by night."""
+    for place, time in product(NAMED_PLACES, ("noon", "night")):
+        yield _dressed(_PLAIN, "travelling coat", place=place, time=time, layout=Layout("standing", "full", shift=-0.25))
+
+
 def accessories() -> Iterator[Description]:
-    for item, outfit in product(USUAL_WORN, ("tunic", "travelling coat")):
+    for item, outfit in product(WORN, ("tunic", "travelling coat")):
         yield _dressed(_PLAIN, outfit, worn=(item,), hair="bun", layout=Layout("standing", "half"))
 
 
@@ -152,7 +174,7 @@ def tints() -> Iterator[Description]:
     of = {garment: outfit for outfit, garments in GARMENTS.items() for garment in garments} | {"lining": "night cloak"}
     for thing in TINTED:
         outfit = of.get(thing, "tunic")
-        worn = (thing,) if thing in USUAL_WORN else ()
+        worn = (thing,) if thing in WORN else ()
         one = _dressed(
             _PLAIN, outfit, worn=worn, headwear="hat" if thing == "hat" else "none", prop="umbrella" if thing == "prop" else "nothing"
         )
@@ -163,7 +185,7 @@ def tints() -> Iterator[Description]:
 
 
 def places() -> Iterator[Description]:
-    for place, time in product(PLACES, TIMES):
+    for place, time in product(USUAL_PLACES, TIMES):
         yield _dressed(_PLAIN, "travelling coat", place=place, time=time, layout=_full())
 
 
@@ -222,6 +244,9 @@ def finishes() -> Iterator[Description]:
 
 
 SHEETS = {
+    "objects": ContactSheet(objects, 11, (256, 320)),
+    "held": ContactSheet(held_by_name, 11, (256, 320)),
+    "named-places": ContactSheet(named_places, 10, (256, 320)),
     "outfits": ContactSheet(outfits, 6),
     "worn": ContactSheet(worn, 21, (192, 240)),
     "hair": ContactSheet(hair, 7),

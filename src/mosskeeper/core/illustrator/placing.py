@@ -15,7 +15,7 @@ from mosskeeper.core.illustrator.scene_things import Thing
 from mosskeeper.core.illustrator.skeleton import AT, Posture
 
 _BACKWARD = 0.45  # how fast things shrink with their depth, as figures do
-_BESIDE, _BEHIND, _FAR, _BEFORE = 0.10, 0.60, 0.90, -0.22  # depths
+_BESIDE, _BEHIND, _FAR, _BEFORE, _DISTANT = 0.10, 0.60, 0.90, -0.22, 2.4  # depths
 _BROAD = 1.9  # hh from which a thing stands farther back, so that it leaves room for the figure
 _TRUNK = 0.75  # hh that a figure's body reaches beyond its joints
 _STEPS = 25  # places that are tried across the picture
@@ -111,8 +111,9 @@ class _Placing:
         facing = (1 if x <= body.middle else -1) * (-1 if hidden else 1)  # its head is where it is seen
         return Thing(one.name, (x, float(ground)), float(scale), facing, not seen, depth, one.colour)
 
-    @staticmethod
-    def _depth(one: Standing, drawn: DrawnObject) -> float:
+    def _depth(self, one: Standing, drawn: DrawnObject) -> float:
+        if not self.view.shows_ground and drawn.wide > _BROAD:
+            return _DISTANT  # near somebody of whom only a bust is seen, it would be hidden
         if one.where == "before" or drawn.stands == "flat":
             return _BEFORE
         if drawn.stands == "far":

@@ -38,6 +38,7 @@ _USUAL_FINISH = "gouache"
 _USUAL = 6.0  # odds of an outfit's usual colour
 _ABOUT = 97  # the number of what is about the people of regions
 _FEWEST = 4  # versions of a person of a region
+_HABITS = ("hair", "outfit")  # attributes in which words go against what is usual
 _SELDOM_IN_A_ROOM = 0.02  # odds of indoor places where words name a horse, a tree or a car
 _ASIDE, _FARTHER = 0.2, 0.84  # shift and zoom of somebody beside something large
 _FAR = 0.9  # depth of a figure that is behind another
@@ -268,7 +269,7 @@ class Beliefs:
     def _people(self, n: int, stance: Stance, rng: np.random.Generator, k: int) -> list[Person]:
         """`k` versions of one figure."""
         subject, build, layout = stance.subject, stance.build, stance.layout
-        bonus = usual_of(subject)
+        bonus = {name: odds for name, odds in usual_of(subject).items() if not (name in _HABITS and self.says(name, n))}
         drawn = {name: self._draw(name, rng, k, bonus.get(name, {}), n) for name in _VARIED}
         colours = self._colours(drawn["outfit"], rng, n)
         faces = self._faces(rng, k, n)
