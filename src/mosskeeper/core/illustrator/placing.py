@@ -15,7 +15,7 @@ from mosskeeper.core.illustrator.scene_things import Thing
 from mosskeeper.core.illustrator.skeleton import AT, Posture
 
 _BACKWARD = 0.45  # how fast things shrink with their depth, as figures do
-_BESIDE, _BEHIND, _FAR, _BEFORE, _DISTANT = 0.10, 0.60, 0.90, -0.22, 2.4  # depths
+_BESIDE, _BEHIND, _FAR, _BEFORE, _DISTANT = 0.10, 0.60, 0.90, -0.12, 2.4  # depths
 _BROAD = 1.9  # hh from which a thing stands farther back, so that it leaves room for the figure
 _TRUNK = 0.75  # hh that a figure's body reaches beyond its joints
 _STEPS = 25  # places that are tried across the picture
