@@ -45,7 +45,7 @@ def test_a_take_is_mended_from_the_scenes_that_it_carries_and_can_be_mended_agai
     assert np.array_equal(made[~opened], PICTURE[~opened])
     assert not np.array_equal(made, PICTURE)
     scenes = scenes_of(out.read_bytes())
-    assert scenes is not None and scenes.scene.description.headwear == "hat"
+    assert scenes is not None and scenes.scene.description.headwear == "straw hat"
     mend_file(out, mask, Wish(negative="hat"), tmp_path / "again.png")
     again = decode((tmp_path / "again.png").read_bytes()).rgb_u8
     assert (np.abs(again.astype(int) - PICTURE) > 2).any(2).mean() < 0.02

@@ -11,7 +11,7 @@ from mosskeeper.core.illustrator.description import WORN, Description, Face, Lay
 from mosskeeper.core.illustrator.skeleton import joints
 from mosskeeper.core.illustrator.vocabulary import colours
 from mosskeeper.core.illustrator.vocabulary.people import MEN, body_of
-from mosskeeper.core.illustrator.vocabulary.poses import POSES, Pose
+from mosskeeper.core.illustrator.vocabulary.poses import USUAL, Pose
 from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
 from mosskeeper.core.words.attributes import ATTRIBUTES
 
@@ -154,7 +154,7 @@ def scene(rng: Rng, finish: str | None = None, place: str | None = None) -> Scen
 
 def layout(who: Person, where: Scene, rng: Rng) -> tuple[Layout, str]:
     """A layout, and the name of its pose: OTHER_POSE where the limbs go where they like."""
-    name = _pick(rng, tuple(POSES))
+    name = _pick(rng, USUAL)
     u = rng.uniform()
     view = "free" if u < 0.62 else "front" if u < 0.76 else "three-quarter" if u < 0.88 else "profile"
     gaze = "level" if rng.uniform() < 0.75 else _pick(rng, ("up", "down"))
