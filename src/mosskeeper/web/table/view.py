@@ -166,12 +166,12 @@ def words_context(recipe: Recipe) -> dict[str, Any]:
         "negative_pieces": _pieces(recipe.negative, barred.spans),
         "hints": hints,
         "spoken": _by_owner(asked, recipe.emphasis),
-        "aside": [s for s in asked.spans if s.kind == "understood" and s.note],
+        "aside": [s for s in asked.spans if s.kind == "understood" and s.note and not s.stands],
         "along": [s for s in asked.spans if s.kind == "understood" and s.also],
         "open": [
             called(name) for name in left_open(understand(with_held(recipe.prompt, recipe.held, recipe.styles)), holding.lent_by(recipe))
         ],
-        "told": asked.instructions[:3],
+        "told": [*asked.instructions[:3], *(s for s in asked.spans if s.kind == "understood" and s.note and s.stands)],
         "nothing": bool(recipe.words.strip()) and not asked.understood_anything,
         "beyond": whole.beyond_the_frame,
         "conflicts": [(a, sorted(v)) for a, v in whole.wanted.items() if len(v) > 1 and a not in ("expression", "prop", "subject", "trim")],
