@@ -9,6 +9,7 @@ import numpy as np
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import Colour, DrawnFigure
 from mosskeeper.core.illustrator.items import Item
+from mosskeeper.core.illustrator.objects.drawn_object import tone_of
 from mosskeeper.core.illustrator.shapes import ellipse, ribbon, spline, taper
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
 
@@ -18,11 +19,7 @@ Place = tuple[float, float]  # head coordinates: x to the side, y down, the head
 
 def _blob(f: DrawnFigure, places: list[Place], colour: Colour, slot: float = 164, shade: float = 0.6, corners: bool = False) -> Item:
     outline = f.on_head(places) if corners else spline(f.on_head(places))
-    return f.add(outline, _tone(colour), Part.HEADWEAR, slot, shade=shade, drop=0.6)
-
-
-def _tone(colour: Colour) -> Colour:
-    return rgb(colour) if isinstance(colour, str) and len(colour) == 6 and all(c in "0123456789abcdef" for c in colour) else colour
+    return f.add(outline, tone_of(colour), Part.HEADWEAR, slot, shade=shade, drop=0.6)
 
 
 def _own(f: DrawnFigure, usual: str) -> Colour:
@@ -60,7 +57,7 @@ def _brim(f: DrawnFigure, colour: Colour, wide: float, y: float = -0.18, droop: 
 
 
 def _band(f: DrawnFigure, on: Item, y: float, colour: Colour, half: float = 0.045) -> None:
-    f.mark(on, ribbon(f.on_head([(-0.6, y - 0.06), (0, y), (0.6, y - 0.06)]), [half] * 3), _tone(colour), 0.95, vital=True)
+    f.mark(on, ribbon(f.on_head([(-0.6, y - 0.06), (0, y), (0.6, y - 0.06)]), [half] * 3), tone_of(colour), 0.95, vital=True)
 
 
 def crown(f: DrawnFigure) -> None:
@@ -189,7 +186,7 @@ def beret(f: DrawnFigure) -> None:
         f, [(-0.46, -0.26), (-0.64, -0.46), (-0.40, -0.66), (0.10, -0.70), (0.46, -0.52), (0.46, -0.26), (0, -0.20)], felt, shade=0.6
     )
     _band(f, item, -0.22, f.shaded(felt, 0.75), 0.035)
-    f.add(ribbon(f.on_head([(-0.05, -0.66), (-0.03, -0.76)]), [0.02, 0.015]), _tone(felt), Part.HEADWEAR, 164.2, shade=0.2)
+    f.add(ribbon(f.on_head([(-0.05, -0.66), (-0.03, -0.76)]), [0.02, 0.015]), tone_of(felt), Part.HEADWEAR, 164.2, shade=0.2)
 
 
 def helmet(f: DrawnFigure) -> None:
@@ -264,7 +261,7 @@ def bonnet(f: DrawnFigure) -> None:
     inner = [(0.36, 0.20), (0.365, -0.10), (0.26, -0.27), (0, -0.33), (-0.26, -0.27), (-0.365, -0.10), (-0.36, 0.20)]
     item = f.add(
         spline(f.on_head([*_dome(0.20, 0.90, 0.10), (0.44, 0.30), *inner, (-0.44, 0.30)]), True, 5),
-        _tone(cloth),
+        tone_of(cloth),
         Part.HEADWEAR,
         164,
         shade=0.6,
@@ -281,7 +278,7 @@ def bonnet(f: DrawnFigure) -> None:
     for s in (-1, 1):
         f.add(
             ribbon(f.on_head([(s * 0.42, 0.25), (s * 0.2, 0.52), (s * 0.08, 0.62)]), [0.02, 0.025, 0.03]),
-            _tone(cloth),
+            tone_of(cloth),
             Part.HEADWEAR,
             164.5,
             shade=0.3,
@@ -329,7 +326,7 @@ def hair_bow(f: DrawnFigure) -> None:
     cloth = _own(f, "b8323a")
     for s in (-1, 1):
         _blob(f, [(0.28, -0.50), (0.28 + s * 0.26, -0.66), (0.28 + s * 0.28, -0.38)], cloth, 165, 0.4)
-    f.add(ellipse(f.on_head((0.28, -0.51))[0], 0.06, 0.07), _tone(cloth), Part.HEADWEAR, 165.2, shade=0.3)
+    f.add(ellipse(f.on_head((0.28, -0.51))[0], 0.06, 0.07), tone_of(cloth), Part.HEADWEAR, 165.2, shade=0.3)
 
 
 def hair_band(f: DrawnFigure) -> None:

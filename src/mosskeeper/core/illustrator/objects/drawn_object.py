@@ -18,6 +18,12 @@ _LIFT = 0.04  # slots from one stroke to the next, so that what is drawn later l
 Place = tuple[float, float]  # hh from the middle, hh above the ground
 
 
+def tone_of(colour: Colour) -> Colour:
+    """A colour of six hexadecimal digits as numbers; every other as it is."""
+    hexadecimal = isinstance(colour, str) and len(colour) == 6 and all(c in "0123456789abcdef" for c in colour)
+    return rgb(colour) if hexadecimal else colour  # type: ignore[arg-type]
+
+
 class Pencil:
     """Draws an object in its own coordinates, one item over the other.
 
@@ -40,7 +46,7 @@ class Pencil:
 
     def add(self, outline: Points | list[Points], colour: Colour, shade: float = 0.6, **options: float) -> Item:
         options.setdefault("depth", 0.28)
-        tone = rgb(colour) if isinstance(colour, str) and len(colour) == 6 and _is_hex(colour) else colour
+        tone = tone_of(colour)
         return self.f.add(outline, tone, self.part, self._next(), shade=shade, **options)
 
     def blob(self, places: Sequence[Place], colour: Colour, shade: float = 0.6, **options: float) -> Item:
@@ -70,7 +76,7 @@ class Pencil:
         return self.add(ribbon(self._points(places), widths), colour, shade, **options)
 
     def plain(self, outline: Points | list[Points], colour: Colour, **options: float) -> Item:
-        tone = rgb(colour) if isinstance(colour, str) and len(colour) == 6 and _is_hex(colour) else colour
+        tone = tone_of(colour)
         return self.f.plain(outline, tone, self.part, self._next(), depth=0.279, **options)
 
     def dot(self, x: float, y: float, r: float, colour: Colour, ry: float | None = None, **options: float) -> Item:
@@ -82,14 +88,14 @@ class Pencil:
         """Thin strokes: on an item, which cuts them off, or over everything."""
         tapers = [taper(list(self._points(s)), width) for s in strokes]
         if on is not None:
-            tone = rgb(colour) if isinstance(colour, str) and len(colour) == 6 and _is_hex(colour) else colour
+            tone = tone_of(colour)
             self.f.mark(on, tapers, tone, alpha)
         else:
             self.plain(tapers, colour, alpha=alpha)
 
     def patch(self, on: Item, places: Sequence[Place], colour: Colour, alpha: float = 0.9, blur: float = 0.0) -> None:
         """A round patch of another colour on an item."""
-        tone = rgb(colour) if isinstance(colour, str) and len(colour) == 6 and _is_hex(colour) else colour
+        tone = tone_of(colour)
         self.f.mark(on, spline(self._points(places)), tone, alpha, blur, vital=True)
 
     def eye(self, x: float, y: float, r: float, colour: str = "c8923f") -> None:
@@ -100,10 +106,6 @@ class Pencil:
     def glow(self, x: float, y: float, reach: float, colour: str = "ffb85a", strength: float = 0.8) -> None:
         """Light of its own, by night and by day."""
         self.f.lamp(self.at(x, y), reach, rgb(colour), strength * max(self.f.air.glow, 0.3))
-
-
-def _is_hex(name: str) -> bool:
-    return all(c in "0123456789abcdef" for c in name)
 
 
 @dataclass(frozen=True, slots=True)
