@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PIL import Image
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Page, Route, expect
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.recipe import Recipe
@@ -276,11 +276,19 @@ def test_what_was_seen_live_is_found_again_with_its_board(page: Page, shot: Shot
     page.goto(f"/shots/{shot.id}/sketch")
     page.wait_for_selector("main[data-ready]")
     page.keyboard.press("4")
+    # the board is kept only after the picture that follows it was shown, as when the studio is slow
+    held: list[Route] = []
+    page.route("**/board?*", lambda route: held.append(route))
     with page.expect_response("**/seen-live?seed=*"):
+        before = int(page.locator("main").get_attribute("data-followed") or 0)
         page.mouse.move(*at(page, 0.2, 0.2))
         page.mouse.down()
         page.mouse.move(*at(page, 0.6, 0.7), steps=4)
         page.mouse.up()
+        page.wait_for_function("before => +(document.querySelector('main').dataset.followed ?? 0) > before", arg=before)
+        wait_for(lambda: (page.evaluate("1"), held)[1])
+        held[0].continue_()
+        page.unroute("**/board?*")
     painted = recipe_of(studio, shot).cues[0].picture
     unfolded(page, "#clear").click()
     wait_for(lambda: (page.evaluate("1"), recipe_of(studio, shot).cues[0].picture != painted)[1])

@@ -39,8 +39,20 @@ def test_a_take_is_put_aside_and_brought_back(page: Page, taken: Shot) -> None:
     expect(page.locator("#strip li")).to_have_count(3)
     page.locator("#strip li a.aside").click()
     expect(page.locator("#strip li a.aside.shown")).to_have_count(1)
+    expect(page.locator("#stage button", has_text="bring back")).to_have_count(1)
     unfolded(page, page.locator("button", has_text="bring back")).click()
     expect(page.locator("#strip li a.aside")).to_have_count(0)
+
+
+def test_a_list_stays_open_when_the_take_in_which_it_stands_is_sent_anew(page: Page, taken: Shot) -> None:
+    page.goto(f"/shots/{taken.id}")
+    unfolded(page, "#download")
+    page.keyboard.press("k")
+    expect(page.locator("#stage[data-kept=yes]")).to_have_count(1)
+    expect(page.locator("#download")).to_be_visible()
+    page.locator("#strip li a").nth(1).click()
+    expect(page.locator(".stage .caption b")).to_have_text("Take 2")
+    expect(page.locator("#download")).to_be_hidden()
 
 
 def test_the_seed_of_a_take_is_used_again(page: Page, taken: Shot) -> None:

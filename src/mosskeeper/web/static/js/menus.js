@@ -1,5 +1,6 @@
 // @ts-check
-// Lists and settings that open where they stand: a press elsewhere or Escape closes them, focus goes back to the press.
+// Lists and settings that open where they stand: a press elsewhere or Escape closes them, focus goes back to the press;
+// they stay open when the part of the page in which they stand is sent anew and still shows the same take.
 
 const OPEN = "details:is(.menu, .setting)[open]";
 const all = () => /** @type {NodeListOf<HTMLDetailsElement>} */ (document.querySelectorAll(OPEN));
@@ -19,3 +20,26 @@ document.addEventListener(
   },
   true,
 );
+
+/** Where a list stands: its part of the page, the take that the part shows, and which of the part's lists it is. */
+function place(/** @type {HTMLDetailsElement} */ one) {
+  const part = one.parentElement?.closest("[id]");
+  const take = part?.closest("[data-take]")?.getAttribute("data-take") ?? "";
+  const number = [...(part?.querySelectorAll("details:is(.menu, .setting)") ?? [])].indexOf(one);
+  return { part: part?.id ?? "", take, number };
+}
+
+/** @type {{ one: HTMLDetailsElement, part: string, take: string, number: number }[]} */
+let unfolded = [];
+document.addEventListener("htmx:before:swap", () => {
+  unfolded = [...all()].map((one) => ({ one, ...place(one) }));
+});
+document.addEventListener("htmx:after:swap", () => {
+  for (const was of unfolded.filter(({ one, part }) => part && !one.isConnected)) {
+    const part = document.getElementById(was.part);
+    const again = part?.querySelectorAll("details:is(.menu, .setting)")[was.number];
+    const take = part?.closest("[data-take]")?.getAttribute("data-take") ?? "";
+    if (again instanceof HTMLDetailsElement && take === was.take) again.open = true;
+  }
+  unfolded = unfolded.filter(({ one }) => one.isConnected);
+});

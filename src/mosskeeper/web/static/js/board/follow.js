@@ -20,6 +20,7 @@ export class Follow {
     this.last = 0;
     this.waiting = 0;
     this.lost = 0;
+    this.unseen = false; // the picture that is shown has not been noted
     this.queued = new Queued(
       shot,
       () => asked().seed,
@@ -54,20 +55,23 @@ export class Follow {
   /** What is seen is noted, once hand and pictures rest: it can be found again without having been kept. */
   seen() {
     clearTimeout(this.resting);
-    if (!this.asked().cue) return;
+    if (!this.asked().cue) return; // noted when the board is kept, which makes its cue
     this.resting = setTimeout(() => {
       if (this.flying || this.dirty || !this.rests()) this.seen();
-      else
+      else {
+        this.unseen = false;
         fetch(`/shots/${this.shot}/seen-live?seed=${this.asked().seed}`, {
           method: "POST",
           headers: { "Moss-Page": page },
         }).catch(() => null);
+      }
     }, RESTS);
   }
 
-  /** What the hand did is kept: where no room is free, a worker shows it. */
+  /** What the hand did is kept: where no room is free, a worker shows it; a picture that came before is noted now. */
   kept() {
     this.queued.kept();
+    if (this.unseen) this.seen();
   }
 
   /** Words, weight or seed changed: the picture is asked for anew. */
@@ -127,6 +131,7 @@ export class Follow {
       const told = JSON.parse(decodeURIComponent(answer.headers.get("Moss-Told") ?? "%5B%5D"));
       this.shown(URL.createObjectURL(await answer.blob()), told);
       this.says(decodeURIComponent(answer.headers.get("Moss-Note") ?? "") || "follows the hand");
+      this.unseen = true;
       this.seen();
     } else if (answer.status === 409) {
       if (++this.lost > 2) this.later("the live picture stopped: it is begun anew");
