@@ -75,7 +75,7 @@ def _on_sticks(person: Person, mine: Posture, seen: FigureOnBoard, k: float) -> 
     """The posture of a stick figure, its size and origin by least squares."""
     assert seen.joints is not None
     wanted = seen.joints * k
-    body = body_of(person.subject, person.build)
+    body = body_of(person.subject, person.build, person.figure)
     # in the measure of the body, not of the pose that it leaves, in which limbs may be foreshortened
     goal = given(body, replace(mine, behind=()), wanted, measure_of(wanted, posture(body, POSES["facing"], Layout(pose="facing")).joints))
     up = np.array(seen.head[:2]) - seen.joints[AT["neck"]]
@@ -110,7 +110,7 @@ def between(person: Person, a: Posture, b: Posture, weight: float) -> Posture:
 
 def _with_head(person: Person, p: Posture) -> Posture:
     joints = p.joints.copy()
-    for name, place in head_joints(joints[AT["neck"]], body_of(person.subject, person.build), p.head).items():
+    for name, place in head_joints(joints[AT["neck"]], body_of(person.subject, person.build, person.figure), p.head).items():
         joints[AT[name]] = place
     return replace(p, joints=joints)
 
@@ -122,7 +122,7 @@ def _likeliest(person: Person, mine: Posture, seen: FigureOnBoard) -> Posture:
     blob = cv2.resize(seen.mask[y0:y1, x0:x1].astype(np.float32), (wide, OUTLINE), interpolation=cv2.INTER_AREA) > 0.5
     squat = y1 - y0 < _SQUAT * (x1 - x0)
     named = [posture_of(replace(person, layout=replace(person.layout, pose=p, skeleton=None))) for p in (*_POSES, *["sitting"] * squat)]
-    body, layout = body_of(person.subject, person.build), replace(person.layout, skeleton=None)
+    body, layout = body_of(person.subject, person.build, person.figure), replace(person.layout, skeleton=None)
     away = [] if person.prop != "nothing" else [posture(body, pose, layout) for pose in _ARMS_AWAY]
 
     def fills(held: Posture) -> float:

@@ -20,7 +20,8 @@ def draw(f: DrawnFigure) -> None:
         f.add(f.union(limb(bones, [0.20 * k, 0.14 * k, 0.085 * k])), "skin", Part.LEG, _leg_slot(f, side, 110))
         foot(f, side, sign, "skin", Part.LEG, _leg_slot(f, side, 111))
     f.add(torso(f, 0), "skin", Part.SKIN, 112)
-    _neck(f)
+    if not f.natural:  # whose neck is a solid, as the head is
+        _neck(f)
 
 
 def _leg_slot(f: DrawnFigure, side: str, slot: float) -> float:
@@ -41,6 +42,8 @@ def _neck(f: DrawnFigure) -> None:
 
 def torso(f: DrawnFigure, padding: float, length: float = 1.0) -> Points:
     """Outline of the torso, widened by the thickness of a garment; `length` 1 reaches the hips."""
+    if f.natural:
+        return _sloping_torso(f, padding, length)
     p, t = padding * 0.05, f.torso
     waist = f.hip_width * f.body.waist + 0.10 + p
     chest = f.shoulder_width * 0.78 + p + 0.06
@@ -56,6 +59,24 @@ def torso(f: DrawnFigure, padding: float, length: float = 1.0) -> Points:
     outline = [f.at(-x, y) for x, y in half]
     outline += [f.at(0, t * length + 0.1)]
     outline += [f.at(x, y) for x, y in reversed(half)]
+    return spline([*outline, f.at(0, -0.03)])
+
+
+def _sloping_torso(f: DrawnFigure, padding: float, length: float) -> Points:
+    """The torso of a natural figure: its shoulders slope from the neck to the arms."""
+    p, t, s = padding * 0.05, f.torso, f.shoulder_width
+    waist = min(f.hip_width * f.body.waist + 0.10 + p, f.hip_width + 0.12 + p)
+    hip = f.hip_width + 0.16 + p if length > 0.9 else min(waist, f.hip_width + 0.10)
+    half = [
+        (0.125 + p * 0.5, -0.15),
+        (s * 0.46, -0.045 - p * 0.3),
+        (s * 0.86, 0.055 - p * 0.2),
+        (s + 0.005 + p * 0.5, 0.18),
+        (s * 0.84 + p + 0.02, t * 0.36),
+        (waist, t * 0.66),
+        (hip, t * length),
+    ]
+    outline = [f.at(-x, y) for x, y in half] + [f.at(0, t * length + 0.1)] + [f.at(x, y) for x, y in reversed(half)]
     return spline([*outline, f.at(0, -0.03)])
 
 

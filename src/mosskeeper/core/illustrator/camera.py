@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.arrays import Array
-from mosskeeper.core.illustrator.description import Layout
+from mosskeeper.core.illustrator.description import Layout, Person
 from mosskeeper.core.illustrator.shapes import Points, point
 from mosskeeper.core.illustrator.skeleton import JOINTS, posture
 from mosskeeper.core.illustrator.vocabulary.people import body_of
@@ -46,6 +46,7 @@ class FramedFigure:
     child: bool = False
     headroom: float = 0.0  # hh that it needs above the head for what it holds, when it is seen whole
     crown: float = 0.0  # hh by which hair or hat rise above the skull: the frame leaves room for it
+    head: float = 1.0  # height of the head in the units of the joints
     grip: Points | None = None  # hh, where it holds something: a half figure is moved until that is seen
 
 
@@ -84,7 +85,8 @@ def frame(figures: Sequence[FramedFigure], size: tuple[int, int]) -> Camera:
     x = joints[:, 0]
     ears = np.array([f.joints[_EARS].mean(0) for f in figures])
     ear = ears[0]
-    top = min(f.joints[:, 1].min() for f in figures) - 0.75 - max(max(f.headroom, f.crown) for f in figures)
+    top = min(f.joints[:, 1].min() for f in figures) - 0.75 * max(f.head for f in figures)
+    top -= max(max(f.headroom, f.crown * f.head) for f in figures)
     span = max(x.max() - x.min() + 0.9, 2.0)
     look = joints[_NECK, 0] * 0.2 + ear[0] * 0.8
     short = min(h, w * 1.25)  # the figure is sized by the 4:5 frame inside the picture
@@ -105,6 +107,7 @@ def frame(figures: Sequence[FramedFigure], size: tuple[int, int]) -> Camera:
         }[layout.framing]
         if layout.framing != "half":
             eye_height += max(f.crown for f in figures) * heads * 0.5
+            heads /= first.head
         eyes = ear[1]
         scale = short * heads
         if company > 1:  # all heads must be seen
@@ -115,6 +118,7 @@ def frame(figures: Sequence[FramedFigure], size: tuple[int, int]) -> Camera:
             return frame([replace(first, layout=replace(layout, framing="full")), *figures[1:]], size)  # feet in the frame
         if layout.framing == "half":
             look = joints[_NECK, 0] * 0.6 + ear[0] * 0.4
+            eye_height -= 0.24 * (1 - first.head)  # small heads need less room above them
         origin = point(w / 2 - look * scale, h * 0.5 + short * (eye_height - 0.5) - eyes * scale)
         if layout.framing == "half" and first.grip is not None and company == 1:
             origin = _moved_for(first.grip, origin, float(scale), w, h)
@@ -163,11 +167,11 @@ def _moved_for(grip: Points, origin: Points, scale: float, w: int, h: int) -> Po
     return np.asarray(origin + point(np.clip(aside, -0.22 * w, 0.22 * w), np.clip(down, 0, 0.14 * h)))
 
 
-def standing_in(box: tuple[float, float, float, float], layout: Layout, subject: str, build: str, size: tuple[int, int]) -> Layout:
+def standing_in(box: tuple[float, float, float, float], layout: Layout, person: Person, size: tuple[int, int]) -> Layout:
     """The layout of a figure that fills a box (x0, y0, x1, y1, shares of width and height): whole in a tall one, else cut."""
     w, h = size
     x0, y0, x1, y1 = box[0] * w, box[1] * h, box[2] * w, box[3] * h
-    joints = posture(body_of(subject, build), POSES[layout.pose], layout).joints
+    joints = posture(body_of(person.subject, person.build, person.figure), POSES[layout.pose], layout).joints
     whole = 1.1 - joints[:, 1].min()  # hh, with room above the head
     to_neck = joints[_NECK, 1] - joints[_EARS, 1].mean() + 0.85
     scale = (y1 - y0) / whole

@@ -170,6 +170,7 @@ class Person:
     look: tuple[float, float] = (0.0, 0.0)  # of the eyes in the picture: right, down; −1…1
     layout: Layout = field(default_factory=Layout)
     tints: tuple[tuple[str, Rgb], ...] = ()  # colours of single things, see `TINTED`, in place of the outfit's; in the order of names
+    figure: str = "storybook"  # of `vocabulary.people.FIGURES`: the proportions and the way of drawing
 
 
 @dataclass(frozen=True, slots=True)

@@ -16,10 +16,11 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator import companions, maps, parts, surface, weather
 from mosskeeper.core.illustrator.description import Description, Layout, Part, Person
 from mosskeeper.core.illustrator.drawing import Drawing, Shown
-from mosskeeper.core.illustrator.figure import DrawnFigure, Setting
+from mosskeeper.core.illustrator.figure import SIDES, DrawnFigure, Setting
 from mosskeeper.core.illustrator.items import FIGURE_SLOT, Canvas, DisplayList, Item, Lamp, recoloured
 from mosskeeper.core.illustrator.kept import LayerCache
 from mosskeeper.core.illustrator.layers import PaintedLayer, PaintSheet, blurred, painted
+from mosskeeper.core.illustrator.natural.rounding import rounded
 from mosskeeper.core.illustrator.paint import Halo, LitPalette, Painter
 from mosskeeper.core.illustrator.places import place_called
 from mosskeeper.core.illustrator.places.stage import PlaceFrame
@@ -39,6 +40,8 @@ _MIDDLE_GROUND = 0.6
 _HALF = 0.5
 _DISC_SLOT, _DISC_REACH = 0.68, 4.5  # before the clouds, which would cut it; radii that its light reaches
 _ENDS = {"arm": ("elbow", "wrist"), "leg": ("knee", "ankle")}
+_OF_HEAD = [AT[name] for name in ("nose", "right eye", "left eye", "right ear", "left ear")]
+_OTHER_SIDE = [0, 2, 1, 4, 3]  # of those: which of them is seen where the other one was, in a figure that is mirrored
 _LIMB_PARTS = {"arm": (Part.SKIN, Part.HAND, Part.SLEEVE), "leg": (Part.LEG, Part.BOTTOM, Part.SHOES)}
 
 kept = LayerCache()
@@ -214,7 +217,7 @@ class _Drawn:
         )
 
         def make() -> _FigureLayer:
-            setting = Setting(n + 1, spot.scale, spot.origin + self.shift, self.light, self.wind, self.detailed)
+            setting = Setting(n + 1, spot.scale, spot.origin + self.shift, self.light, self.wind, self.detailed, self.palette.finish.flat)
             figure = DrawnFigure(DisplayList(self.canvas), person, held, setting)
             if mixed is not None:
                 figure.mixed = mixed.expression, mixed.body
@@ -223,10 +226,20 @@ class _Drawn:
             where = (self.canvas, self.detailed, n, _key(held), spot.scale, tuple(spot.origin), mixed, person.layout)
             parts.draw(figure, where)
             layer = painted(self.painter, self.canvas, figure.display.ordered(), figure.display.lamps, self.with_albedo)
+            if figure.natural:
+                layer = self._rounded(layer, figure)
             figure.display = DisplayList(self.canvas)
             return _FigureLayer(layer, figure)
 
         return self.layers.get(key, make)
+
+    def _rounded(self, layer: PaintedLayer, f: DrawnFigure) -> PaintedLayer:
+        """The layer of a natural figure with its cloth and limbs lit as if they were round."""
+        if not layer.colours.size:
+            return layer
+        labels = np.where(layer.packed[..., 3] > 0, maps.unpack(layer.packed)[0], 0)
+        shoulders = f.px([f.j[f"{side} shoulder"] - (0, 0.02) for side, _ in SIDES]) - layer.corner
+        return replace(layer, colours=rounded(layer.colours, labels, f.scale, self.light, shoulders))
 
     def _companion(self, beside: DrawnFigure) -> PaintedLayer:
         d, spot = self.scene.description, self.scene.camera.spots[0]
@@ -378,6 +391,8 @@ def _key(held: Posture) -> Hashable:
 
 def _shown(f: DrawnFigure, labels: NDArray[np.uint8], numbers: NDArray[np.uint8]) -> Shown:
     placed = f.px(f.posture.joints)
+    if f.head_points is not None:  # of a solid, which knows them by their own sides
+        placed[_OF_HEAD] = f.head_points if f.facing > 0 else f.head_points[_OTHER_SIDE]
     h, w = labels.shape
     column, row = placed[:, 0].round().astype(int), placed[:, 1].round().astype(int)
     visible = (column >= 0) & (column < w) & (row >= 0) & (row < h)
@@ -391,7 +406,7 @@ def _shown(f: DrawnFigure, labels: NDArray[np.uint8], numbers: NDArray[np.uint8]
         ends = [AT[f"{side} {name}"] for name in _ENDS[kind]]
         visible[ends] &= np.isin(labels[at][ends], _LIMB_PARTS[kind])
     hx, hy = f.px(f.head)
-    head = (float(hx), float(hy), 0.5 * f.scale)
+    head = (float(hx), float(hy), 0.5 * f.scale * f.head_size)
     if f.facing > 0:
         return Shown(f.is_, placed, visible, f.landmarks, head)
     swap = {"right": "left", "left": "right"}

@@ -39,6 +39,11 @@ _TORN = 0.2  # hh by which a shoulder may stray from the trunk before a piece of
 _BEHIND = 66.0  # slots by which a limb behind the trunk lies below its usual place
 
 
+_SLIMMER = 0.78  # of what sits on a storybook head, sideways, on a natural one
+# Of natural heads: degrees of one that is turned, or nods, as far as it goes; heads from its middle down to where it turns.
+YAW, PITCH, PIVOT = 46.0, 19.0, 0.15
+_CHEEK = 0.31  # heads from the middle of a natural face to its border
+_FORWARD = 0.10  # heads by which a natural profile lies farther to the front
 _SPREAD = 1.6  # by how much what lies beyond the skull spreads for each part that it is larger
 
 
@@ -66,6 +71,7 @@ class Setting:
     light: Light
     wind: float  # 0 none … 1 storm, towards the picture's right
     detailed: bool
+    sheets: float = 0.0  # 0 painted … 1 cut from single sheets of colour, as the finish has it
 
 
 @numba.njit(cache=True)  # type: ignore[untyped-decorator]
@@ -94,6 +100,20 @@ def _turned(p: Points, stretch: float, turn: float, nod: float) -> Points:
     return out
 
 
+def _on_solid(p: Points, turn: float, nod: float) -> Points:
+    """Points (N, 2) of a storybook face seen from the front, where a natural head that is turned and nods shows them; heads."""
+    x = _CHEEK * np.tanh(p[:, 0] * 0.85 / _CHEEK)  # eyes lie as far apart as a natural head has them, what lies farther out at its cheeks
+    return _turned_solid(np.stack([x, p[:, 1], 0.39 * np.sqrt(np.clip(1 - (x / 0.36) ** 2, 0, 1))], 1), turn, nod)
+
+
+def _turned_solid(p: Points, turn: float, nod: float) -> Points:
+    """Places (N, 3) of a natural head, in heads: to its left, down, to the front of it; as (N, 2) where it shows them turned."""
+    yaw, pitch = np.deg2rad(YAW) * turn, np.deg2rad(PITCH) * nod
+    x, down, z = p[:, 0], p[:, 1] - PIVOT, p[:, 2] + 0.08
+    across, near = x * np.cos(yaw) + z * np.sin(yaw), z * np.cos(yaw) - x * np.sin(yaw)
+    return np.stack([across, down * np.cos(pitch) + near * np.sin(pitch) + PIVOT], 1)
+
+
 @dataclass(frozen=True, slots=True)
 class Air:
     """What is about a figure, in its own coordinates."""
@@ -109,10 +129,12 @@ class DrawnFigure:
         self.number, self.scale, self.origin = setting.number, setting.scale, setting.origin
         self.facing = person.layout.facing
         self.detailed, light = setting.detailed, setting.light
+        self.light, self.sheets = light, setting.sheets
         self.air = Air(setting.wind * self.facing, self.facing * (1 if light.direction[0] > 0 else -1), light.glow)
         self.child, self.male = person.subject in CHILDREN, person.subject in MEN
         self.rng = np.random.default_rng(person.layout.ground + 11)
         self.landmarks: dict[str, Points] = {}
+        self.head_points: Points | None = None  # (5, 2) px: nose, right and left eye, right and left ear, of heads that are solids
         self._mirror: float | None = None
         self._stretch: _Stretch | None = None
         self._cloth: tuple[Rgb3, Rgb3] | None = None
@@ -138,6 +160,7 @@ class DrawnFigure:
         self.thickness = self.body.limb
         shoulders = abs((j["left shoulder"] - j["right shoulder"]) @ self.right) / 2
         self.shoulder_width = max(float(shoulders), 0.3)
+        self.head_size = self.body.head
         self.hip_width = max(abs(float((j["left hip"] - j["right hip"]) @ self.right)) / 2, 0.2)
 
     # What its names and the air say is read when it is needed, so that it can be told on what a part of the drawing depends.
@@ -151,8 +174,12 @@ class DrawnFigure:
         return self.air.light_side
 
     @property
+    def natural(self) -> bool:
+        return self.is_.figure == "natural"
+
+    @property
     def body(self) -> Proportions:
-        return body_of(self.is_.subject, self.is_.build) if self.mixed is None else self.mixed[1]
+        return body_of(self.is_.subject, self.is_.build, self.is_.figure) if self.mixed is None else self.mixed[1]
 
     @property
     def expression(self) -> Expression:
@@ -227,16 +254,31 @@ class DrawnFigure:
         q = np.atleast_2d(np.asarray(p, float))
         if self._stretch is not None:
             q = self._stretch.of(q)
+        if self.head_size != 1:
+            q = q * (self.head_size * _SLIMMER, self.head_size)
         return np.asarray(_laid(self.head, self.head_right, self.head_up, q))
 
     def on_side(self, p: ArrayLike) -> Points:
         """Like `on_head` for a head in profile: x runs from the back of the skull (−) to the nose (+), and nods with it."""
+        if self.natural:
+            q = nodded(np.atleast_2d(np.asarray(p, float)), self.nod) + (_FORWARD, 0)
+            return self._on_natural_head(q * (self.profile, 1))
         return self.on_head(nodded(np.atleast_2d(np.asarray(p, float)), self.nod) * (self.profile, 1))
 
     def on_face(self, p: ArrayLike) -> Points:
         """Like `on_head`, on the surface of the face: it follows the turn of the head."""
+        if self.natural:
+            return self._on_natural_head(_on_solid(np.atleast_2d(np.asarray(p, float)), float(self.turn), float(self.nod)))
         stretch = (1 + self.body.face_length) * self.is_.face.length
         return self.on_head(_turned(np.atleast_2d(np.asarray(p, float)), float(stretch), float(self.turn), float(self.nod)))
+
+    def _on_natural_head(self, p: Points) -> Points:
+        return np.asarray(_laid(self.head, self.head_right, self.head_up, p * self.head_size))
+
+    def on_lobe(self, sign: int) -> Points:
+        """Where an earring hangs on a natural head that is not in profile. sign : −1 right, 1 left."""
+        place = np.array([(sign * 0.315, 0.10 + 0.10 * self.is_.face.ear_size, 0.015)])
+        return np.asarray(self._on_natural_head(_turned_solid(place, float(self.turn), float(self.nod)))[0])
 
     def leg_at(self, side: str, t: float) -> Points:
         """A point along a leg: 0 hip, 1 knee, 2 ankle."""

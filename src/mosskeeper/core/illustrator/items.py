@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 import skia
+from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
@@ -70,6 +71,22 @@ class Mark:
         _settle(self.path)
 
 
+@dataclass(frozen=True, slots=True)
+class Painting:
+    """Pixels that an item consists of, in place of one colour: what is modelled in light rather than filled."""
+
+    corner: tuple[int, int]  # x, y px
+    colours: NDArray[np.float32]  # (h, w, 4) 0…1, multiplied by their alpha, in the picture's light
+    parts: NDArray[np.uint8]  # (h, w) Part; 0 where there is nothing
+    own: NDArray[np.uint8]  # (h, w, 3) sRGB without light
+
+    @property
+    def box(self) -> tuple[slice, slice]:
+        """Rows and columns of the picture."""
+        (x, y), (h, w) = self.corner, self.parts.shape
+        return slice(y, y + h), slice(x, x + w)
+
+
 @dataclass(slots=True)
 class Item:
     path: skia.Path
@@ -89,6 +106,7 @@ class Item:
     figure: int = 0  # 0 the place, 1… the persons, then their companion
     marks: list[Mark] = field(default_factory=list)
     dye: Dye | None = None  # what the albedo will be
+    painting: Painting | None = None  # its pixels; `path` is their outline then
 
     def __post_init__(self) -> None:
         _settle(self.path)

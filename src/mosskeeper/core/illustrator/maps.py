@@ -29,6 +29,13 @@ def stamp(canvas_u8: NDArray[np.uint8], items: list[Item]) -> None:
             continue
         depth = int(min(max(item.depth, 0), 1) * 65535)
         high, low = divmod(item.figure, _IN_RED)
+        if item.painting is not None:
+            surface.flushAndSubmit()
+            here, parts = canvas_u8[item.painting.box], item.painting.parts
+            shown = parts > 0
+            here[shown] = 0, depth >> 8, depth & 254 | high, 255
+            here[..., 0][shown] = low * _FIGURE + parts[shown]
+            continue
         p.setColor(skia.Color(low * _FIGURE + int(item.part), depth >> 8, depth & 254 | high))
         canvas.drawPath(item.path, p)
     surface.flushAndSubmit()
@@ -40,7 +47,12 @@ def albedo(canvas_u8: NDArray[np.uint8], items: list[Item]) -> None:
     canvas = surface.getCanvas()
     p = skia.Paint(AntiAlias=False)
     for item in items:
-        if item.labelled and item.alpha >= 0.5:
+        if item.labelled and item.painting is not None:
+            surface.flushAndSubmit()
+            shown = item.painting.parts > 0
+            canvas_u8[item.painting.box][..., :3][shown] = item.painting.own[shown]
+            canvas_u8[item.painting.box][..., 3][shown] = 255
+        elif item.labelled and item.alpha >= 0.5:
             r, g, b = (np.clip(item.albedo, 0, 1) * 255).round().astype(int)
             p.setColor(skia.Color(int(r), int(g), int(b)))
             canvas.drawPath(item.path, p)

@@ -40,7 +40,7 @@ class LitPalette:
     def __init__(self, light: Light, finish: Finish, haze: float = 1.0) -> None:
         self.light, self.finish, self.haze = light, finish, haze
         self._key, self._shadow, self._rim = _tone(light.key), _tone(light.shadow), _tone(light.rim)
-        self._fog_colour = _tone(rgb(light.fog))
+        self.fog_colour = _tone(rgb(light.fog))
         self._lit: dict[tuple[Tone, float, float], Tone] = {}
 
     def fog(self, depth: float) -> float:
@@ -61,9 +61,9 @@ class LitPalette:
             return _clipped((own * key * dimmed * (1 - emission) + own * emission) * (1 - fog) + air * fog)
 
         return (
-            one(albedo[0], self._key[0], self._fog_colour[0]),
-            one(albedo[1], self._key[1], self._fog_colour[1]),
-            one(albedo[2], self._key[2], self._fog_colour[2]),
+            one(albedo[0], self._key[0], self.fog_colour[0]),
+            one(albedo[1], self._key[1], self.fog_colour[1]),
+            one(albedo[2], self._key[2], self.fog_colour[2]),
         )
 
     def _thinned(self, colour: Tone, emission: float) -> Tone:
@@ -197,6 +197,11 @@ class Painter:
     def _item(self, canvas: skia.Canvas, item: Item) -> None:
         base = self.palette.lit(item.albedo, item.depth, item.emission)
         self._thrown_shadow(canvas, item)
+        if item.painting is not None:
+            canvas.drawImage(skia.Image.fromarray(self._in_air(item), skia.kRGBA_8888_ColorType), *map(float, item.painting.corner))
+            if self.finish.line and item.line:
+                self._outline(canvas, item, self.palette.shadow(base, item.depth))
+            return
         canvas.drawPath(item.path, _fill(base, item.alpha, item.blur * self.unit))
         inside = item.shade > 0 or item.marks or item.gradient or (self.finish.edge and item.drop)
         outlined = self.finish.line and item.line
@@ -210,6 +215,17 @@ class Painter:
             canvas.restore()
         if outlined:
             self._outline(canvas, item, shade)
+
+    def _in_air(self, item: Item) -> NDArray[np.uint8]:
+        """Pixels of a painting (h, w, 4), not multiplied by their alpha: in the air before them, and with the paper shining through."""
+        assert item.painting is not None
+        alpha = item.painting.colours[..., 3:]
+        rgb = item.painting.colours[..., :3] / np.maximum(alpha, 1e-4)
+        fog, wash = min(1.0, self.palette.fog(item.depth)), self.finish.wash
+        rgb = rgb * np.float32(1 - fog) + np.float32(self.palette.fog_colour) * np.float32(fog)
+        if wash:
+            rgb = rgb * np.float32(1 - 0.65 * wash) + np.float32(_PAPER) * np.float32(0.65 * wash)
+        return np.ascontiguousarray(np.rint(np.clip(np.concatenate([rgb, alpha], -1), 0, 1) * 255), np.uint8)
 
     def _thrown_shadow(self, canvas: skia.Canvas, item: Item) -> None:
         lx, ly = self.toward

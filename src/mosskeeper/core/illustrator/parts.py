@@ -18,6 +18,8 @@ from mosskeeper.core.illustrator import accessories, body, face, garments, hair,
 from mosskeeper.core.illustrator.figure import SIDES, DrawnFigure
 from mosskeeper.core.illustrator.items import Item, Lamp, dyed
 from mosskeeper.core.illustrator.locks import Hair
+from mosskeeper.core.illustrator.natural import hands
+from mosskeeper.core.illustrator.natural.figure import add_head, below_head
 from mosskeeper.core.illustrator.shapes import Points
 
 _MOST = 240  # parts that a thread keeps
@@ -78,9 +80,15 @@ def draw(f: DrawnFigure, where: Hashable) -> None:
     f.undyed = True
 
     def part(name: str, build: Callable[[], Any], *on: Hashable) -> _Part:
-        return _built(f, (name, where, person.subject, person.build, *on), build)
+        return _built(f, (name, where, person.subject, person.build, person.figure, *on), build)
 
     part("body", lambda: body.draw(f))
+    if f.natural:
+        _dressed_natural(f, part)
+        f.undyed = False
+        f.display.items[before:] = below_head(dyed(f.display.items[before:], f.colour))
+        add_head(f, f.display.canvas)
+        return
     hairs = part("locks", lambda: hair.build(f))
     locks: Hair = hairs.gave
     show = profile.draw if f.profile else face.draw
@@ -93,6 +101,20 @@ def draw(f: DrawnFigure, where: Hashable) -> None:
     part("hands", lambda: _hands(f, holding), holding)
     f.undyed = False
     f.display.items[before:] = dyed(f.display.items[before:], f.colour)
+
+
+def _dressed_natural(f: DrawnFigure, part: Callable[..., _Part]) -> None:
+    """Clothes, things and hands of a figure whose head is a solid."""
+    part("garments", lambda: garments.dress(f))
+    part("accessories", lambda: accessories.draw(f))
+    part("headwear", lambda: headwear.draw(f))
+    holding: tuple[str, ...] = part("props", lambda: props.draw(f)).gave
+
+    def both() -> None:
+        for side, sign in SIDES:
+            hands.hand(f, side, sign, side in holding)
+
+    part("hands", both, holding)
 
 
 def _hands(f: DrawnFigure, holding: tuple[str, ...]) -> None:

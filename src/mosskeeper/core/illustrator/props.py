@@ -40,7 +40,7 @@ def held_with(person: Person, posture: Posture) -> Posture:
         return posture
     hand = hand_of(person)
     if hand == "both":
-        body, apart = body_of(person.subject, person.build), point(_APART.get(person.prop, 0.14), 0)
+        body, apart = body_of(person.subject, person.build, person.figure), point(_APART.get(person.prop, 0.14), 0)
         middle = _on_spine(posture, _BOTH_AT.get(person.layout.framing, 0.60))
         return hand_at(hand_at(posture, body, "right", middle - apart), body, "left", middle + apart)
     if hand == "right" and person.second_prop == "nothing":
@@ -55,7 +55,7 @@ def _raised(person: Person, posture: Posture, side: str) -> Posture:
     arm = _RAISED.get(person.layout.framing)
     if arm is None or person.layout.skeleton is not None:
         return posture
-    raised = arm_held(posture, body_of(person.subject, person.build), side, arm)
+    raised = arm_held(posture, body_of(person.subject, person.build, person.figure), side, arm)
     return raised if posture.joint(f"{side} wrist")[1] > raised.joint(f"{side} wrist")[1] + 0.1 else posture
 
 

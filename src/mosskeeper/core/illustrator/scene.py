@@ -172,7 +172,7 @@ def scene_of(description: Description, size: tuple[int, int], rendered: float = 
 
 def posture_of(person: Person) -> Posture:
     """How a person stands, with the arms as what they hold needs them."""
-    return props.held_with(person, posture(body_of(person.subject, person.build), POSES[person.layout.pose], person.layout))
+    return props.held_with(person, posture(body_of(person.subject, person.build, person.figure), POSES[person.layout.pose], person.layout))
 
 
 def _posed(person: Person, held: Posture) -> camera.FramedFigure:
@@ -182,6 +182,7 @@ def _posed(person: Person, held: Posture) -> camera.FramedFigure:
         person.subject in CHILDREN,
         headroom=max(props.HEADROOM.get(name, 0.0) for name in (person.prop, person.second_prop)),
         crown=max(hair.CROWN.get(person.hair, 0.0), headwear.CROWN.get(person.headwear, 0.0)),
+        head=body_of(person.subject, person.build, person.figure).head,
         grip=props.grip(person, held),
     )
 
@@ -197,7 +198,7 @@ def reposed(scene: Scene, n: int, person: Person) -> Scene:
 
 def head_turned(person: Person, held: Posture) -> Posture:
     """The posture with the head as the person's layout has it, the rest as it was."""
-    usual = posture(body_of(person.subject, person.build), POSES[person.layout.pose], person.layout)
+    usual = posture(body_of(person.subject, person.build, person.figure), POSES[person.layout.pose], person.layout)
     joints = held.joints.copy()
     joints[_OF_HEAD] = usual.joints[_OF_HEAD] - usual.joint("neck") + held.joint("neck")
     return replace(held, joints=joints, head=usual.head)

@@ -113,6 +113,8 @@ def posture(body: Proportions, pose: Pose, layout: Layout) -> Posture:
     )
     behind = tuple(dict.fromkeys((*pose.behind, *layout.behind)))
     made = Posture(joints(body, pose, layout.sway, head), head, pose.hands, behind, pose.seated)
+    if body.head != 1:
+        made = replace(made, joints=_shoulders_lowered(made.joints))
     if layout.skeleton is not None:
         made = replace(given(body, made, np.asarray(layout.skeleton, float), layout.measure), behind=layout.behind)
     if layout.hands is not None:
@@ -151,6 +153,17 @@ def joints(body: Proportions, pose: Pose, sway: float = 0.0, head: Head | None =
     out = np.array([j[name] for name in JOINTS])
     out[:, 1] -= max(j["right ankle"][1], j["left ankle"][1]) + _HEEL
     out[:, 0] -= (j["right ankle"][0] + j["left ankle"][0]) / 2 * 0.6
+    return out
+
+
+def _shoulders_lowered(of: Array) -> Array:
+    """Joints (18, 2) with arms that hang from below the line of the shoulders, as bones do; raised arms lift their shoulder."""
+    out = np.array(of, float)
+    for side, sign in (("right", -1), ("left", 1)):
+        arm = out[AT[f"{side} elbow"]] - out[AT[f"{side} shoulder"]]
+        hangs = float(np.clip(arm[1] / (np.hypot(*arm) + 1e-9), -0.6, 1))
+        for joint in ("shoulder", "elbow", "wrist"):
+            out[AT[f"{side} {joint}"]] += (-0.035 * sign * hangs, 0.075 * hangs)
     return out
 
 
@@ -332,7 +345,7 @@ def head_joints(neck: Points, body: Proportions, head: Head) -> dict[str, Points
     centre, s, nod = neck + up * body.neck, head.profile, head.nod
 
     def at(x: float, y: float) -> Points:
-        return np.asarray(centre + across * x - up * y)
+        return np.asarray(centre + across * (x * body.head) - up * (y * body.head))
 
     if s:
         near, far = ("right", "left") if s > 0 else ("left", "right")

@@ -45,7 +45,7 @@ def aligned(scene: Scene, n: int, figure: FigureRead) -> Scene:
 
 def _moved(scene: Scene, n: int, drawn: np.ndarray, read: np.ndarray, factor: float, angle: float) -> Scene:
     person, held, spot = scene.description.figures[n], scene.postures[n], scene.camera.spots[n]
-    body, neck, mirror = body_of(person.subject, person.build), held.joint("neck"), (person.layout.facing, 1)
+    body, neck, mirror = body_of(person.subject, person.build, person.figure), held.joint("neck"), (person.layout.facing, 1)
     tilt, scale = held.head.tilt + angle * person.layout.facing, spot.scale * factor
     head_now = (neck + up(held.head.tilt) * body.neck) * mirror * spot.scale + spot.origin
     turned = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]]) * factor

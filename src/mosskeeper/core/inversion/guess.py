@@ -97,7 +97,11 @@ def _standing(
     the pose has it."""
     assert figure.head is not None
     w, h = size
-    body, (hx, hy, high), (turn, nod, tilt) = body_of(person.subject, person.build), figure.head, figure.held or (0.0, 0.0, 0.0)
+    body, (hx, hy, high), (turn, nod, tilt) = (
+        body_of(person.subject, person.build, person.figure),
+        figure.head,
+        figure.held or (0.0, 0.0, 0.0),
+    )
     side = 0 if _top(attributes, "view") != "profile" else 1 if turn > 0 else -1
     head, scale = Head(tilt, float(side or turn), nod, side), high * h
     usual = posture(body, POSES[_top(attributes, "pose") or "standing"], person.layout)

@@ -37,7 +37,7 @@ def meet(roles: Sequence[PlacedPerson], pair: Relation, size: tuple[int, int], t
     holds = pair.kind == "holds"
     left, right = (a, b) if a.centre < b.centre else (b, a)
     held = {id(r): posture_of(r.person) for r in (a, b)}
-    bodies = {id(r): body_of(r.person.subject, r.person.build) for r in (a, b)}
+    bodies = {id(r): body_of(r.person.subject, r.person.build, r.person.figure) for r in (a, b)}
     sides = {id(r): hand_towards(r.person.layout, r is left) for r in (a, b)}
     arm = {id(r): (bodies[id(r)].upper_arm + bodies[id(r)].forearm) * r.scale for r in (a, b)}
 

@@ -61,7 +61,7 @@ class Way:
             changes |= {name: _mixed_rgb(getattr(p, name), getattr(q, name), t) for name in ("colour_a", "colour_b")}
             changes |= {name: _lerp(getattr(p, name), getattr(q, name), t) for name in _NUMBERS}
             changes["face"] = Face.from_array(p.face.as_array() * (1 - t) + q.face.as_array() * t)
-            bodies = body_of(p.subject, p.build), body_of(q.subject, q.build)
+            bodies = body_of(p.subject, p.build, p.figure), body_of(q.subject, q.build, q.figure)
             body = Proportions(*_lerp(astuple(bodies[0]), astuple(bodies[1]), t))
             body = replace(body, age=bodies["subject" in changes].age)  # lines of age come at once
             expressions = astuple(expression_of(p.expression)), astuple(expression_of(q.expression))

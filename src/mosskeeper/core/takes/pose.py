@@ -43,9 +43,9 @@ def posed_by(
             continue
         person, amount = people[cue.figure], min(1.0, amount_of(cue, steps, EARLY))
         if cue.own_body or stays:
-            own = retargeted(PosedBody(skeleton * size), body_of(person.subject, person.build))
+            own = retargeted(PosedBody(skeleton * size), body_of(person.subject, person.build, person.figure))
             skeleton = in_frame(own, _stands(person, size) if stays else skeleton, size).joints
-        layout = posed(person.layout, person.subject, person.build, skeleton, amount, size)
+        layout = posed(person.layout, person, skeleton, amount, size)
         if amount >= TAKES_HANDS:
             layout = replace(layout, hands=cue.hands or layout.hands, behind=tuple(cue.behind))
         people[cue.figure] = replace(person, layout=layout)
@@ -65,7 +65,7 @@ def _stands(person: Person, size: tuple[int, int]) -> F64:
     """(18, 2) joints, shares of width and height, of somebody whose place is given."""
     layout = person.layout
     assert layout.pinned is not None
-    joints = posture(body_of(person.subject, person.build), POSES[layout.pose], layout).joints * (layout.facing, 1)
+    joints = posture(body_of(person.subject, person.build, person.figure), POSES[layout.pose], layout).joints * (layout.facing, 1)
     x, y, scale = layout.pinned
     return np.asarray((joints - joints[AT["neck"]]) * scale * size[1] / size + (x, y))
 
@@ -82,7 +82,7 @@ def skeleton_of(cue: Cue, readings: Mapping[str, Reading]) -> F64 | None:
     return found if np.isfinite(found).any() else None
 
 
-def posed(layout: Layout, subject: str, build: str, skeleton: F64, amount: float, size: tuple[int, int]) -> Layout:
+def posed(layout: Layout, person: Person, skeleton: F64, amount: float, size: tuple[int, int]) -> Layout:
     """`layout` with its figure moved towards a skeleton.
 
     Parameters
@@ -91,11 +91,11 @@ def posed(layout: Layout, subject: str, build: str, skeleton: F64, amount: float
     amount : 0 the seed's own pose … 1 the given one, place and size in the frame included.
     size : (width, height) px of the picture.
     """
-    body = body_of(subject, build)
+    body = body_of(person.subject, person.build, person.figure)
     own = posture(body, POSES[layout.pose], layout)
     wanted = np.asarray(skeleton, float) * size
     aim = given(body, replace(own, behind=()), wanted)
-    spot = camera.frame([camera.FramedFigure(own.joints, layout, subject in CHILDREN)], size).spots[0]
+    spot = camera.frame([camera.FramedFigure(own.joints, layout, person.subject in CHILDREN, head=body.head)], size).spots[0]
     mine = own.joints if layout.facing > 0 else mirrored(own.joints * (-1, 1))
     blended = between(mine, aim.joints, amount)
     return replace(

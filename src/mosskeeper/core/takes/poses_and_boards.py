@@ -62,7 +62,7 @@ def _posed(scene: Scene, n: int, cue: Cue, joints: F64, amount: float) -> Scene:
     own, size = standing(scene, n), scene.size
     facing = own.person.layout.facing
     if cue.skeleton is None or cue.own_body:
-        body = retargeted(PosedBody(joints * size), body_of(own.person.subject, own.person.build))
+        body = retargeted(PosedBody(joints * size), body_of(own.person.subject, own.person.build, own.person.figure))
         stands = (own.spot.origin + own.held.joints * (facing, 1) * own.spot.scale) / size
         joints = in_frame(body, stands if cue.skeleton is None else joints, size).joints
     wanted = joints * size

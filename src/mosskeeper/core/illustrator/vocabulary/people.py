@@ -27,6 +27,7 @@ class Proportions:
     lash: float = 1.0
     age: float = 0.0  # 0 young … 1 old: lines of age
     stoop: float = 0.0  # degrees of forward lean
+    head: float = 1.0  # height of the head; other than 1 in figures whose bodies are measured in the heads of storybook ones
 
 
 _woman = Proportions()
@@ -121,16 +122,69 @@ BUILDS: dict[str, dict[str, float]] = {  # factors on the proportions
 }
 
 
+CHILDREN = ("girl", "boy")
+MEN = ("man", "old man")
+FIGURES = ("storybook", "natural", "small")  # ways to draw a figure: about 5, 7½ and 3 heads high
+
+HEEL = 0.13  # hh from the ankles to the ground
+_HEADS = {"woman": 7.4, "man": 7.5, "girl": 5.7, "boy": 5.7, "old woman": 7.0, "old man": 7.1}  # of natural figures
+# Factors that bring a storybook body to other figures.
+_NATURAL = {"thigh": 1.06, "shin": 1.06, "forearm": 0.90, "upper_arm": 0.97, "shoulder": 0.93, "limb": 0.95}
+_NATURAL_CHILD = {"forearm": 0.90, "upper_arm": 0.97, "shoulder": 0.83, "limb": 0.86}
+_SMALL = {
+    "thigh": 0.46,
+    "shin": 0.46,
+    "torso": 0.58,
+    "upper_arm": 0.56,
+    "forearm": 0.54,
+    "shoulder": 0.70,
+    "hip": 0.82,
+    "limb": 0.86,
+    "neck": 0.86,
+}
+_SMALL_CHILD = {
+    "thigh": 0.56,
+    "shin": 0.56,
+    "torso": 0.70,
+    "upper_arm": 0.72,
+    "forearm": 0.70,
+    "shoulder": 0.84,
+    "limb": 0.92,
+    "neck": 0.94,
+}
+
+
 @cache
-def body_of(subject: str, build: str) -> Proportions:
+def body_of(subject: str, build: str, figure: str = "storybook") -> Proportions:
+    """The body of somebody of an age, sex and build, in one of `FIGURES`.
+
+    Raises KeyError where a name is unknown.
+    """
     body = SUBJECTS[subject]
     rounder = 0.016 if build == "round" else 0.0
     changes = {name: getattr(body, name) * factor for name, factor in BUILDS[build].items()}
-    return replace(body, cheek=body.cheek + rounder, jaw=body.jaw + rounder, **changes)
+    body = replace(body, cheek=body.cheek + rounder, jaw=body.jaw + rounder, **changes)
+    return {"storybook": _as_it_is, "natural": _natural, "small": _small}[figure](body, subject)
 
 
-CHILDREN = ("girl", "boy")
-MEN = ("man", "old man")
+def _as_it_is(body: Proportions, subject: str) -> Proportions:
+    return body
+
+
+def _natural(body: Proportions, subject: str) -> Proportions:
+    child = subject in CHILDREN
+    made = _times(body, _NATURAL_CHILD if child else _NATURAL)
+    below = 0.18 if child else 0.235  # from the chin to the neck, in heads
+    head = (HEEL + made.shin + made.thigh + made.torso) / (_HEADS[subject] - 1 - below)
+    return replace(made, neck=(0.5 + below) * head, head=head)
+
+
+def _small(body: Proportions, subject: str) -> Proportions:
+    return _times(body, _SMALL_CHILD if subject in CHILDREN else _SMALL)
+
+
+def _times(body: Proportions, factors: dict[str, float]) -> Proportions:
+    return replace(body, **{name: getattr(body, name) * factor for name, factor in factors.items()})
 
 
 @dataclass(frozen=True, slots=True)

@@ -74,7 +74,7 @@ def with_somebody(scene: Scene, mask: Mask, made: Person) -> Scene:
         neck = np.array([xs.mean(), ys.max() + (held.joint("neck")[1] - 0.04) * size])
     else:
         box = (xs.min() / w, ys.min() / h, (xs.max() + 1) / w, (ys.max() + 1) / h)
-        pinned = standing_in(box, layout, made.subject, made.build, scene.size).pinned
+        pinned = standing_in(box, layout, made, scene.size).pinned
         assert pinned is not None
         neck, size = np.array([pinned[0] * w, pinned[1] * h]), pinned[2] * h
     person = replace(
