@@ -55,6 +55,17 @@ def test_a_list_stays_open_when_the_take_in_which_it_stands_is_sent_anew(page: P
     expect(page.locator("#download")).to_be_hidden()
 
 
+def test_the_kind_of_figures_is_a_phrase_that_another_one_replaces(page: Page, taken: Shot) -> None:
+    page.goto(f"/shots/{taken.id}")
+    words = page.locator("#words")
+    words.fill("a woman in a garden")
+    for kind in ("natural", "small"):
+        unfolded(page, f"[data-figures='{kind} figures']").click()
+        expect(words).to_have_value(f"a woman in a garden, {kind} figures")
+        expect(page.locator(".chip", has_text=f"{kind} figures")).to_be_visible()
+        expect(page.locator("details.figures[open]")).to_have_count(0)
+
+
 def test_the_seed_of_a_take_is_used_again(page: Page, taken: Shot) -> None:
     page.goto(f"/shots/{taken.id}")
     unfolded(page, page.locator("button", has_text="the same seed")).click()

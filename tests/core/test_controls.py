@@ -13,7 +13,7 @@ from mosskeeper.core.diffusion.control_maps import control
 from mosskeeper.core.diffusion.integrators import step
 from mosskeeper.core.diffusion.schedule import noise_levels
 from mosskeeper.core.illustrator.camera import standing_in
-from mosskeeper.core.illustrator.description import Description, Layout, Part
+from mosskeeper.core.illustrator.description import Description, Layout, Part, Person
 from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.skeleton import joints
 from mosskeeper.core.illustrator.vocabulary.people import SUBJECTS
@@ -88,7 +88,7 @@ def test_a_pose_moves_towards_the_given_one_without_turning_back(own: str, aim: 
 def test_a_missing_wrist_stays_the_seeds_own() -> None:
     skeleton = joints(SUBJECTS["woman"], POSES["walking"]) * 40 + 128
     skeleton[7] = np.nan
-    layout = posed(Layout("standing", "full"), "woman", "average", skeleton / SIZE, 1.0, SIZE)
+    layout = posed(Layout("standing", "full"), Person(), skeleton / SIZE, 1.0, SIZE)
     assert np.isfinite(np.array(layout.skeleton)).all()
 
 
@@ -193,7 +193,7 @@ def test_the_composition_agrees_the_more_the_heavier_the_cue_and_is_the_seeds_ow
 @pytest.mark.parametrize("subject", ["girl", "man"])
 @pytest.mark.parametrize("box", [(0.05, 0.1, 0.4, 0.95), (0.5, 0.3, 0.95, 1.0), (0.1, 0.1, 0.9, 0.9)])
 def test_a_whole_figure_fills_its_box_and_stays_in_it(subject: str, box: tuple[float, float, float, float]) -> None:
-    layout = standing_in(box, Layout("standing", "full"), subject, "average", SIZE)
+    layout = standing_in(box, Layout("standing", "full"), Person(subject=subject), SIZE)
     figure = draw(Description(subject=subject, layout=layout), SIZE).figures == 1
     ys, xs = np.nonzero(figure)
     assert xs.mean() / 256 == pytest.approx((box[0] + box[2]) / 2, abs=0.04)

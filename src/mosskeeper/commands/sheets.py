@@ -28,7 +28,7 @@ from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, H
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.illustrator.vocabulary.light import MOODS, TIMES, WEATHERS
 from mosskeeper.core.illustrator.vocabulary.outfits import GARMENTS, OUTFITS, PATTERNS, USUAL_COLOURS
-from mosskeeper.core.illustrator.vocabulary.people import BUILDS, EXPRESSIONS, SUBJECTS, body_of
+from mosskeeper.core.illustrator.vocabulary.people import BUILDS, EXPRESSIONS, FIGURES, SUBJECTS, body_of
 from mosskeeper.core.illustrator.vocabulary.poses import POSES
 from mosskeeper.core.pictures.resample import fitted
 from mosskeeper.core.traits import WORN
@@ -108,6 +108,23 @@ def heads() -> Iterator[Description]:
 def people() -> Iterator[Description]:
     for subject, build in product(SUBJECTS, BUILDS):
         yield replace(_PLAIN, subject=subject, build=build, hair="bob" if "man" not in subject else "cropped", layout=_full("facing"))
+
+
+def natural() -> Iterator[Description]:
+    """Strangers as natural figures: heads from in front, three-quarter, in profile and looking up, then whole in several poses."""
+    ways = (Layout(view="front"), Layout(view="three-quarter"), Layout(view="profile"), Layout(view="three-quarter", gaze="up", facing=-1))
+    poses_in_turn = cycle(("standing", "walking", "hands on hips", "waving", "sitting", "reaching"))
+    outfits_in_turn = cycle(OUTFITS)
+    for i in range(6):
+        who = replace(_stranger(i), figure="natural")
+        yield from (replace(who, layout=replace(way, pose="facing", framing="bust")) for way in ways)
+        yield from (_dressed(who, next(outfits_in_turn), layout=_full(next(poses_in_turn))) for _ in range(2))
+
+
+def figures() -> Iterator[Description]:
+    """The same people as storybook, natural and small figures."""
+    for figure in FIGURES:
+        yield from (_dressed(replace(_stranger(i), figure=figure), outfit, layout=_full()) for i, outfit in enumerate(tuple(OUTFITS)[:8]))
 
 
 def identities() -> Iterator[Description]:
@@ -252,6 +269,8 @@ SHEETS = {
     "hair": ContactSheet(hair, 7),
     "heads": ContactSheet(heads, 10),
     "people": ContactSheet(people, 10),
+    "natural": ContactSheet(natural, 6, (320, 400)),
+    "figures": ContactSheet(figures, 8),
     "identities": ContactSheet(identities, 6, (384, 384)),
     "expressions": ContactSheet(expressions, 12),
     "poses": ContactSheet(poses, 7),

@@ -157,6 +157,7 @@ TRAITS: tuple[Trait, ...] = (
     Trait("light", "light", "light", 0.35, ("light",), group="place", early=True, vote=4),
     # how it is drawn
     Trait("finish", "finish", "style", 0.20, ("finish",), early=True),
+    Trait("figure", "finish", "style", 0.20, ("figure",), form="{} figures", early=True, label="kind of figure"),
     # what belongs to one picture only: no reference lends it
     Trait("expression", "", "moment", _NEVER, ("expression",), group="person", facial=True, vote=2),
     Trait(

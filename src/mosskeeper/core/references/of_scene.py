@@ -9,6 +9,7 @@ from mosskeeper.core.illustrator.description import Person
 from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.skeleton import AT
+from mosskeeper.core.illustrator.vocabulary.people import body_of
 from mosskeeper.core.reading.contents import Contents, Subject
 from mosskeeper.core.traits import OF_FIGURE, OF_PLACE
 
@@ -32,7 +33,7 @@ def contents_of_scenes(explained: LayeredScenes) -> Contents:
         seen = [(share, one.scene) for share, one in zip(shares, explained.layers, strict=True) if n < len(one.scene.postures)]
         scene = max(seen, key=lambda pair: _share_at(pair[0], pair[1], n))[1]
         subjects.append(Subject(who(scene.description.figures[n]), _ALL, {}, head_of(scene, n)))
-    surroundings = {name: (str(getattr(widest.description, name)), 1.0) for name in OF_PLACE}
+    surroundings = {name: (str(getattr(widest.description, name)), 1.0) for name in (*OF_PLACE, "figure")}
     return Contents(tuple(subjects), surroundings, tuple(widest.description.finish), 1.0, "scene")
 
 
@@ -55,9 +56,10 @@ def head_of(scene: Scene, n: int) -> tuple[float, float, float] | None:
     if n in scene.absent:
         return None
     (w, h), spot, held = scene.size, scene.camera.spots[n], scene.postures[n]
-    facing = scene.description.figures[n].layout.facing
+    person = scene.description.figures[n]
+    facing, head = person.layout.facing, body_of(person.subject, person.build, person.figure).head
     at = held.joints[_EARS].mean(0) * (facing, 1) * spot.scale + spot.origin
     x, y = float(at[0] / w), float(at[1] / h)
     if not (-_MARGIN < x < 1 + _MARGIN and -_MARGIN < y < 1 + _MARGIN):
         return None
-    return x, y, float(spot.scale / h)
+    return x, y, float(spot.scale * head / h)

@@ -42,7 +42,7 @@ class PlacedPerson:
 
     def stands(self, layout: Layout) -> None:
         """Takes a pose, and what that covers."""
-        self.person = Person(subject=self.person.subject, build=self.person.build, layout=layout)
+        self.person = Person(subject=self.person.subject, build=self.person.build, layout=layout, figure=self.person.figure)
         joints = posture_of(self.person).joints
         across = joints[:, 0] * layout.facing
         top = min(float(joints[_EARS, 1].mean()) - _CROWN, float(joints[:, 1].min()) - _FLESH)

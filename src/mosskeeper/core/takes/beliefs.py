@@ -29,7 +29,7 @@ from mosskeeper.core.words.tints import in_tints, rgb_of
 from mosskeeper.core.words.understand import NamedFigure, Scores, understand
 
 # Attributes that all exemplars of a take share, because they decide where things are.
-SHARED_BY_PICTURE = ("framing", "angle", "finish")
+SHARED_BY_PICTURE = ("framing", "angle", "finish", "figure")
 SHARED_BY_PERSON = ("subject", "build", "pose", "view", "gaze", "turned", "hand", "side")
 _VARIED = tuple(a for a in ATTRIBUTES if a not in (*OF_PICTURE, *SHARED_BY_PERSON, "colour", "trim"))
 GROUNDS = 6  # arrangements of a place that takes choose among; few, so that backdrops are found again
@@ -55,6 +55,7 @@ class Stance:
     subject: str
     build: str
     layout: Layout
+    figure: str = "storybook"
 
 
 @dataclass(frozen=True, slots=True)
@@ -264,7 +265,7 @@ class Beliefs:
             hand=one["hand"],
             depth=_FAR if self.figures[n].behind else 0.0,
         )
-        return Stance(one["subject"], one["build"], layout)
+        return Stance(one["subject"], one["build"], layout, picture["figure"])
 
     def _people(self, n: int, stance: Stance, rng: np.random.Generator, k: int) -> list[Person]:
         """`k` versions of one figure."""
@@ -300,6 +301,7 @@ class Beliefs:
                 prop=props[0] if pair else v["prop"],
                 second_prop=props[1] if pair else "nothing",
                 layout=layout,
+                figure=stance.figure,
             )
             made.append(self._tinted(self._lent[n].exact(person, named), n))
         return made

@@ -74,6 +74,7 @@ def wanted_of(placed: Sequence[Placed], beliefs: Beliefs, composition: Compositi
             one.many,
             one.region.strength,
             beliefs.usual[n] is not None,
+            stance.figure,
         )
         for n, (one, stance) in enumerate(zip(placed, composition.stances, strict=True))
     ]

@@ -290,7 +290,7 @@ class _Making:
                 alone = self.beliefs.with_figure(n, usual)
                 who = alone.exemplars(self.composition, np.random.default_rng(self.exemplar_seed), 1)[0].figures[n]
                 now = scene.description.figures[n]
-                first = scene.with_person(n, replace(who, subject=now.subject, build=now.build, layout=now.layout))
+                first = scene.with_person(n, replace(who, subject=now.subject, build=now.build, layout=now.layout, figure=now.figure))
                 scene = at_strength(first, scene, one.region.strength)
         return scene
 
@@ -333,8 +333,8 @@ class _Making:
     def _posed(self, composition: Composition) -> Composition:
         """The composition with its figures posed, so that structure is sought around them."""
         stances = composition.stances
-        first, *others = (Person(subject=s.subject, build=s.build, layout=s.layout) for s in stances)
-        d = Description(subject=first.subject, build=first.build, layout=first.layout, others=tuple(others))
+        first, *others = (Person(subject=s.subject, build=s.build, layout=s.layout, figure=s.figure) for s in stances)
+        d = Description(subject=first.subject, build=first.build, layout=first.layout, figure=first.figure, others=tuple(others))
         moved = self._by_poses(d).figures
         return replace(composition, stances=tuple(replace(s, layout=p.layout) for s, p in zip(stances, moved, strict=True)))
 

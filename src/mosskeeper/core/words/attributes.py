@@ -18,7 +18,7 @@ from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, H
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.illustrator.vocabulary.light import MOODS, TIMES, WEATHERS
 from mosskeeper.core.illustrator.vocabulary.outfits import PATTERNS
-from mosskeeper.core.illustrator.vocabulary.people import BUILDS, SUBJECTS
+from mosskeeper.core.illustrator.vocabulary.people import BUILDS, FIGURES, SUBJECTS
 from mosskeeper.core.traits import NAMED_WORN, USUAL_WORN
 
 
@@ -79,7 +79,8 @@ ATTRIBUTES: dict[str, Attribute] = {
     "angle": Attribute(ANGLES, {"level": 40.0}),
     "framing": Attribute(FRAMINGS, {"half": 2.0, "close": 0.4, "wide": 0.4}),
     "finish": Attribute(tuple(FINISHES), {"gouache": 60.0}),
+    "figure": Attribute(FIGURES[:1], named=FIGURES[1:]),
 }
 
 # Attributes of the whole picture; all others belong to a person.
-OF_PICTURE = ("place", "time", "weather", "light", "framing", "angle", "finish", "companion")
+OF_PICTURE = ("place", "time", "weather", "light", "framing", "angle", "finish", "figure", "companion")

@@ -127,7 +127,7 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "nobody": ("alone", "by herself", "by himself", "on her own", "on his own"),
     },
     "place": {
-        "roof garden": ("rooftop", "rooftop garden", "roof terrace", "roofs", "terrace", "garden"),
+        "roof garden": ("rooftop", "rooftop garden", "roof terrace", "roofs", "terrace"),
         "fern house": ("greenhouse", "glasshouse", "conservatory", "hothouse", "ferns", "palm house", "fernery"),
         "kite loft": ("loft", "attic", "kite workshop", "under the rafters"),
         "lamp quay": ("quay", "harbour", "harbor", "port", "docks", "pier", "quayside", "ships"),
@@ -240,6 +240,12 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "stained glass": ("stained glass window", "leaded glass"),
         "felt collage": ("felt", "felted", "wool felt"),
         "chalk": ("pastel", "chalk drawing", "pastels"),
+    },
+    "figure": {
+        "storybook": ("storybook figure", "storybook figures", "storybook proportions", "storybook style"),
+        "natural": ("natural figure", "natural figures", "natural proportions", "natural style", "realistic proportions", "realistic figure", "realistic figures", "lifelike",
+                    "realistic", "realistic style", "true proportions"),
+        "small": ("small figure", "small figures", "small proportions", "three heads high", "chibi", "chibi style", "miniature figure"),
     },
 }  # fmt: skip
 

@@ -24,6 +24,7 @@ _TAKES: dict[str, str] = {
     "weather": "SQNgv",
     "light": "SQN",
     "finish": "SMOCN" + "e",
+    "figure": "SQN",
     "framing": "SBNQd",
     "companion": "AQNP",
     "prop": "OGANSBM" + _ACTS,
@@ -99,7 +100,7 @@ def _fits(parse: Parse, token: Token, attribute: str) -> bool:
     kinds = {parse.words[h].tag for h in heads if h != OF_PICTURE}
     if word.first == word.last and _inside_noun(parse, at):
         kinds |= {"N"} if not kinds else set()
-    if attribute == "companion" and word.tag == tags.ANIMAL:
+    if attribute == "figure" or (attribute == "companion" and word.tag == tags.ANIMAL):
         return True
     if attribute == "framing" and word.tag in "Qd" and heads:
         return False

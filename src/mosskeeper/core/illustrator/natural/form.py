@@ -40,9 +40,9 @@ def form_of(p: Person, e: Expression, body: Proportions, scale: float) -> Form:
     fat = (body.cheek + g.cheek * 1.3) / 0.035 + (0.25 if p.build == "round" else -0.3 if p.build == "slight" else 0.0) + 0.35 * child
     eye_y = 0.012 + 0.088 * child
     below = (0.5 - eye_y) * by(g.length * (1 + 0.35 * body.face_length), 0.85)  # from the eyes to the chin
-    size = by(g.eye_size, 0.8) * body.eye**0.22 * (1 + 0.16 * far)
+    size = by(g.eye_size, 0.8) * body.eye**0.22 * (1 + 0.26 * far)
     opening = e.eye_open / 0.92
-    smile = float(np.clip(e.mouth_curve - 0.05 + 0.08 * far, -0.95, 0.85)) / 0.85
+    smile = float(np.clip(e.mouth_curve + 0.04 + 0.10 * far, -0.95, 0.85)) / 0.85
     nose = 0.405 - 0.035 * child + 0.015 * old + 0.14 * (g.nose_length - 1) * MORE  # share of what is below the eyes
     wide = by(g.mouth_width, 0.9) * (1 + 0.75 * (e.mouth_width - 1)) * (1 + 0.10 * max(smile, 0))
     return Form(
@@ -52,13 +52,13 @@ def form_of(p: Person, e: Expression, body: Proportions, scale: float) -> Form:
             0.203 - 0.014 * child + 0.45 * body.jaw + g.jaw * MORE, float(np.clip(fat, -1.2, 1.9)),
         ),
         eye=(
-            (0.136 + 0.003 * child) * by(g.eye_spacing, 0.8), eye_y, (0.0725 + 0.0085 * child) * size,
-            0.0535 * size * (1 + 0.16 * child) * (1 - 0.10 * old) * (0.45 + 0.55 * opening if opening > 1 else opening**0.8),
+            (0.136 + 0.003 * child) * by(g.eye_spacing, 0.8), eye_y, (0.0725 + 0.0125 * child) * size,
+            0.0535 * size * (1 + 0.28 * child) * (1 - 0.10 * old) * (0.45 + 0.55 * opening if opening > 1 else opening**0.8),
             (0.058 + 0.009 * child) * size**0.6, g.eye_tilt / 0.092 * 0.9 + 0.06 - 0.07 * old,
         ),
         brow=(
             0.092 - 0.006 * male + g.brow_height * MORE + 0.030 * e.brow_raise * (1 if e.brow_raise > 0 else 1.2),
-            float(np.sin(g.brow_angle)), e.brow_inner, e.brow_skew, body.brow, 0.35 + 0.65 * male - 0.45 * child,
+            float(np.sin(g.brow_angle)), e.brow_inner, e.brow_skew, body.brow * (1 - 0.25 * child) * (1 - 0.30 * far), 0.35 + 0.65 * male - 0.45 * child,
         ),
         nose=(
             eye_y + below * nose, (0.064 - 0.009 * child + 0.008 * male + 0.004 * old) * by(g.nose_width, 0.85),

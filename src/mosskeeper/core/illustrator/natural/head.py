@@ -180,7 +180,7 @@ def drawn(p: Person, f: Form, held: Held, size: tuple[int, int], at: tuple[float
         views.stamp(maps, view.turned(ear), views.normals(ear) @ view.turn.T, _carried(ear, air, (1.01, 0.90, 0.88)), view, EAR)
     neck, air = _neck(f, np.deg2rad(held.yaw * 0.35), view, base)
     views.stamp(maps, neck, views.normals(neck), _carried(neck, air, (0.985, 0.95, 0.94)), view, NECK)
-    sheet, sun = _sheet(p, f, scale), planes.direction(lamp)
+    sheet, sun = _sheet(p, f, scale), planes.direction(lamp, float(np.clip((150 - scale) / 90, 0, 1)))
     colour = named(HAIR_COLOURS, p.hair_colour)
     over = Strokes([row for strokes in (model.grown.under, *model.whiskers[:1]) for row in strokes.rows])
     rgba, parts = planes.shaded(

@@ -12,9 +12,12 @@ from mosskeeper.core.illustrator.vocabulary.light import Light
 _PLANES = 5.0, 2.8  # steps from the darkest plane to the lightest: painted, and cut from sheets
 
 
-def direction(lamp: Light) -> Array:
-    """The scene's light, which has a direction in the picture, with a part towards the viewer: the less, the more it comes from behind."""
-    made = np.array([lamp.toward[0] * 0.80, lamp.toward[1] * 0.70, 0.66 - 0.55 * float(np.clip((lamp.rim_strength - 1.1) / 0.5, 0, 1))])
+def direction(lamp: Light, small: float = 0.0) -> Array:
+    """The scene's light, which has a direction in the picture, with a part towards the viewer: the less, the more it comes from behind.
+
+    small : 0…1 for heads so small that deep planes would be blots: their light comes more from the front.
+    """
+    made = np.array([lamp.toward[0] * 0.80, lamp.toward[1] * 0.70, 0.66 - 0.55 * float(np.clip((lamp.rim_strength - 1.1) / 0.5, 0, 1)) + 0.75 * small])
     return made / np.linalg.norm(made)
 
 
