@@ -8,7 +8,7 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from mosskeeper.core.continuity.drift import drift
+from mosskeeper.core.continuity.drift import drift, not_measured
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.mending.masks import Mask, dilated
 from mosskeeper.core.pictures.decode import encode_png
@@ -131,7 +131,10 @@ def _drifted(session: Session, figure: FigureRead | None, region: Region, letter
     """How far the person of a region is from their own anchors."""
     if not anchors:
         return []
-    found = None if figure is None else drift(figure, [readings.of_picture(session, anchor).main for anchor in anchors])
+    read = [readings.of_picture(session, anchor) for anchor in anchors]
+    if why := not_measured(read):
+        return [f"{letter}: {why}."]
+    found = None if figure is None else drift(figure, [anchor.main for anchor in read])
     if found is None:
         return [f"How near {letter} is to {region.name} cannot be told: no face was read there."]
     strayed = f": {', '.join(found.changed)} strayed" if found.changed else ""

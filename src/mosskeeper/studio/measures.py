@@ -36,13 +36,14 @@ class Obeyed:
 @dataclass(frozen=True, slots=True)
 class TakeMeasures:
     """matches : one for each cue of the recipe, None for one that was off. won : what → place of the cue it came from.
-    drift : of the subject from its anchors; None where that cannot be told.
+    drift : of the subject from its anchors; None where that cannot be told. untold : why, where there is something to say.
     """
 
     cues: tuple[Cue, ...]
     matches: tuple[Obeyed | None, ...]
     won: dict[str, int]
     drift: Drift | None
+    untold: str = ""
 
     def told(self) -> list[str]:
         """Which reference won, in words: "hair from Market study"."""
@@ -98,7 +99,7 @@ def _unpacked(recipe: Recipe, body: dict[str, Any], drift_holds: bool = True) ->
     matches = tuple(Obeyed(m["score"], m["meaning"]) if m else None for m in body["matches"])
     told = body["drift"] if drift_holds else None
     drift = Drift(told["distance"], told["parts"], tuple(told["unseen"])) if told else None
-    return TakeMeasures(tuple(recipe.cues), matches, dict(body["won"]), drift)
+    return TakeMeasures(tuple(recipe.cues), matches, dict(body["won"]), drift, body.get("untold", "") if drift_holds else "")
 
 
 def drifts(session: Session, anchors_of: Mapping[int, list[str]]) -> dict[int, float]:
@@ -121,7 +122,12 @@ def _told(session: Session, take: Take, row: StoredMeasures | None, anchors: lis
     recipe = takes.recipe_of(take)
     body = row.body if row is not None and row.version == _version() else _matched(session, take, recipe)
     if body.get("anchors") != anchors:
-        body = {**body, "anchors": anchors, "drift": _drifted(session, take, anchors)}
+        body = {
+            **body,
+            "anchors": anchors,
+            "drift": _drifted(session, take, anchors),
+            "untold": readings.drift_untold(session, take.picture_sha256, anchors),
+        }
     if row is None or body is not row.body:
         values = {"version": _version(), "body": body}
         statement = insert(StoredMeasures).values(take_id=take.id, **values)

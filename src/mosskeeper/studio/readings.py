@@ -11,7 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from mosskeeper.core.continuity.drift import Drift, drift
+from mosskeeper.core.continuity.drift import Drift, drift, not_measured
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.skeleton import JOINTS
 from mosskeeper.core.pictures.decode import encode_png
@@ -230,4 +230,10 @@ def drift_of(session: Session, sha256: str, anchors: list[str]) -> Drift | None:
     """How far the main figure of a picture is from the anchors, pooled; None where that cannot be told, or it is one itself."""
     if not anchors or sha256 in anchors:
         return None
-    return drift(of_picture(session, sha256).main, [of_picture(session, anchor).main for anchor in anchors])
+    own, others = of_picture(session, sha256), [of_picture(session, anchor) for anchor in anchors]
+    return None if not_measured([own, *others]) else drift(own.main, [other.main for other in others])
+
+
+def drift_untold(session: Session, sha256: str, anchors: list[str]) -> str:
+    """Why the drift of a picture from anchors is not measured; "" where it is, or where there is nothing to say."""
+    return not_measured([of_picture(session, name) for name in (sha256, *anchors)]) if anchors and sha256 not in anchors else ""

@@ -15,7 +15,7 @@ from mosskeeper.core.illustrator.description import Face
 from mosskeeper.core.illustrator.vocabulary.outfits import has_hood
 from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
 from mosskeeper.core.reading.photo_reader import LIMIT
-from mosskeeper.core.reading.reading import SURE, FigureRead
+from mosskeeper.core.reading.reading import SURE, FigureRead, Reading
 from mosskeeper.core.reading.weights import card
 from mosskeeper.core.traits import OF_PERSON
 
@@ -80,6 +80,14 @@ def _disagreement(a: FigureRead, b: FigureRead, attribute: str) -> float:
 def combined(parts: Mapping[str, float], fitted: Mapping[str, float]) -> float:
     """One distance out of the parts, with the weights that were fitted; not yet in units of the limit."""
     return float(sum(fitted[name] * value for name, value in parts.items()))
+
+
+def not_measured(pictures: Iterable[Reading]) -> str:
+    """Why no drift can be told between pictures; "" where the reader knows their kind of figures."""
+    drawn_as = {
+        one.contents.surroundings.get("figure", ("", 0.0))[0] for one in pictures if one.contents is not None and one.contents.exact
+    }
+    return "drift not measured: the reader does not know the faces of natural figures yet" if "natural" in drawn_as else ""
 
 
 def drift(subject: FigureRead | None, anchors: Iterable[FigureRead | None]) -> Drift | None:

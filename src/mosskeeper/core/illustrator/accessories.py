@@ -52,9 +52,7 @@ def earrings(f: DrawnFigure) -> None:
     else:
         hidden = [s * f.turn > (0.35 if f.natural else 0.75) for s in (-1, 1)]
         lobes = [
-            f.on_lobe(s)
-            if f.natural
-            else f.on_head((s * (0.40 * f.is_.face.width + 0.03), 0.10 + 0.105 * k))[0]
+            f.on_lobe(s) if f.natural else f.on_head((s * (0.40 * f.is_.face.width + 0.03), 0.10 + 0.105 * k))[0]
             for s, gone in zip((-1, 1), hidden, strict=True)
             if not gone
         ]

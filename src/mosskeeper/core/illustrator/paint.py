@@ -222,9 +222,9 @@ class Painter:
         alpha = item.painting.colours[..., 3:]
         rgb = item.painting.colours[..., :3] / np.maximum(alpha, 1e-4)
         fog, wash = min(1.0, self.palette.fog(item.depth)), self.finish.wash
-        rgb = rgb * np.float32(1 - fog) + np.float32(self.palette.fog_colour) * np.float32(fog)
+        rgb = rgb * (1 - fog) + np.asarray(self.palette.fog_colour, np.float32) * fog
         if wash:
-            rgb = rgb * np.float32(1 - 0.65 * wash) + np.float32(_PAPER) * np.float32(0.65 * wash)
+            rgb = rgb * (1 - 0.65 * wash) + np.asarray(_PAPER, np.float32) * (0.65 * wash)
         return np.ascontiguousarray(np.rint(np.clip(np.concatenate([rgb, alpha], -1), 0, 1) * 255), np.uint8)
 
     def _thrown_shadow(self, canvas: skia.Canvas, item: Item) -> None:

@@ -153,7 +153,9 @@ def _planned(
         facing = p.layout.facing if "turned" in p.says or len(people) == 1 else 1 if end <= mean else -1
         pose = p.layout.pose if "pose" in p.says or p.layout.pose not in _LOW else "standing"
         layout = replace(p.layout, framing=seen, facing=facing, pose=pose, pinned=None, shift=0.0, zoom=1.0, angle="level")
-        role = PlacedPerson(Person(subject=p.subject, build=p.build, figure=p.figure), box, middle, p.region, p.says, 1.0 if p.known else p.strength)
+        role = PlacedPerson(
+            Person(subject=p.subject, build=p.build, figure=p.figure), box, middle, p.region, p.says, 1.0 if p.known else p.strength
+        )
         role.stands(layout)
         roles.append(role)
     subjects, regions, at = [p.subject for p in people], [p.region for p in people], [r.middle for r in roles]

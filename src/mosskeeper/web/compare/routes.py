@@ -9,7 +9,7 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
-from mosskeeper.core.continuity.drift import drift
+from mosskeeper.core.continuity.drift import drift, not_measured
 from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.recipe import LABELS, differences
 from mosskeeper.core.roles.kinds.palette import ROLE as PALETTE
@@ -76,7 +76,8 @@ def _pane(db: Session, sha256: str) -> Pane:
 def _measure(db: Session, first: Pane, other: Pane) -> None:
     one, two = (readings.known(db, pane.picture.sha256) for pane in (first, other))
     if one is not None and two is not None:
-        found, palette = drift(two.main, [one.main]), PALETTE.alike(one, two)
+        found = None if not_measured([one, two]) else drift(two.main, [one.main])
+        palette = PALETTE.alike(one, two)
         other.drift = found.distance if found is not None else None
         other.palette = 100 * palette if palette is not None else None
     key = maps.of_difference(first.picture.sha256, other.picture.sha256)

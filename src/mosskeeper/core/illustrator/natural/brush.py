@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 import numba
 import numpy as np
+from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.natural.view import Array
 
@@ -23,7 +24,7 @@ class Strokes:
         made[..., :3], made[..., 3], made[..., 4] = at, half_width, np.reshape(tone, (-1, 1))
         self.rows.append(made)
 
-    def flat(self, each: int = 1) -> tuple[Array, Array]:
+    def flat(self, each: int = 1) -> tuple[Array, NDArray[np.int64]]:
         """All points (N, 5) of every `each` stroke, and how many each stroke has."""
         rows = [row[::each] for row in self.rows]
         return np.concatenate([row.reshape(-1, 5) for row in rows]), np.concatenate([np.full(len(row), row.shape[1]) for row in rows])
@@ -57,7 +58,7 @@ def lit(q, px, width, tone, starts, middle, sun, half):  # type: ignore[no-untyp
 
 
 @numba.njit(cache=True, fastmath=True)
-def lay(rgba, parts, near, points, starts, ramp, part, slack, dry):  # type: ignore[no-untyped-def]
+def lay(rgba, parts, near, points, starts, ramp, part, slack, dry):  # type: ignore[no-untyped-def]  # noqa: C901  one loop over pixels
     """Lays strokes one after the other, in place.
 
     points : (N, 5) px x, px y, nearness, half width in px, tone. starts : (S + 1,) where each stroke begins.

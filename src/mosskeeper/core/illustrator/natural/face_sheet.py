@@ -48,7 +48,7 @@ class Sheet:
 
     # -- paint ------------------------------------------------------------------------------------------------
 
-    def _draw(self, layer: int, outlines: Outlines, colour: Sequence[float], alpha: float, blur: float, plus: bool = False) -> None:
+    def _draw(self, layer: int, outlines: Outlines, colour: Sequence[float] | Rgb, alpha: float, blur: float, plus: bool = False) -> None:
         p = skia.Paint(AntiAlias=layer < 2)
         p.setColor4f(skia.Color4f(*np.clip(colour, 0, 1).tolist(), float(np.clip(alpha, 0, 1))))
         if plus:
@@ -141,7 +141,10 @@ class Sheet:
         rng, (ex, ey, *_) = self.rng, self.f.eye
         at = np.stack([rng.normal(0, 0.115, 84), rng.normal(ey + 0.115, 0.050, 84)], 1)
         at = at[(np.abs(at[:, 0]) < 0.25) & ~((np.abs(np.abs(at[:, 0]) - ex) < 0.08) & (at[:, 1] < ey + 0.05))]
-        dots = [ellipse(p, *rng.uniform(0.0020, 0.0046, 2), rng.uniform(0, 3), 8) for p in at]
+        dots = list[Points]()
+        for p in at:
+            wide, high = rng.uniform(0.0020, 0.0046, 2)
+            dots.append(ellipse(p, wide, high, rng.uniform(0, 3), 8))
         self.fill(dots, self.line * 0.45 + self.skin * np.array([0.62, 0.36, 0.24]), 0.55, 0.0008)
 
     def _known_by(self, mark: str) -> None:

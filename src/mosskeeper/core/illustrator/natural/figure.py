@@ -39,7 +39,7 @@ def add_head(f: DrawnFigure, canvas: Canvas) -> None:
     landmarks = {name: np.asarray(at) + corner for name, at in made.landmarks.items()}
     swap = {"right": "left", "left": "right"} if f.facing < 0 else {}  # names follow the figure before it is mirrored
     f.landmarks |= {" ".join(swap.get(word, word) for word in name.split()): at for name, at in landmarks.items()}
-    f.head_points = made.points + corner
+    f.head_points = np.asarray(made.points) + corner
 
 
 def below_head(items: list[Item]) -> list[Item]:
@@ -124,4 +124,4 @@ def _inside(px: Points, corner: tuple[int, int], shape: tuple[int, ...]) -> NDAr
     """How far each pixel of a cut lies inside an outline, 0…1."""
     mask = np.zeros(shape, np.uint8)
     cv2.fillPoly(mask, [((px - corner) * 16).astype(np.int32)], 255, cv2.LINE_AA, 4)
-    return mask.astype(np.float32) / 255
+    return np.asarray(mask / 255, np.float32)

@@ -202,9 +202,9 @@ def drawn(p: Person, f: Form, held: Held, size: tuple[int, int], at: tuple[float
             back.lay(behind, ramp * (0.86, 0.84, 0.88), Part.HAIR, 0.035)
         strands.lay(front, ramp, Part.HAIR, 0.035)
     made.landmarks = _landmarks(sheet, model, view, maps.near)
-    (ex, ey, *_), z, ear = f.eye, solids.eye_z(f) + f.eye[4], 0.30 * f.face[0]
+    (ex, ey, *_), surface, beside = f.eye, solids.eye_z(f) + f.eye[4], 0.30 * f.face[0]
     tip = (0, f.nose[0] - 0.046, 0.416 + 0.066 * f.nose[2])
-    five = np.array([tip, (-ex, ey, z), (ex, ey, z), (-ear, ey + 0.07, 0.0), (ear, ey + 0.07, 0.0)])
+    five = np.array([tip, (-ex, ey, surface), (ex, ey, surface), (-beside, ey + 0.07, 0.0), (beside, ey + 0.07, 0.0)])
     made.points = view.px(view.turned(five))[:, :2]
     return made
 
@@ -252,7 +252,7 @@ def _under(strokes: Strokes, near: F32, view: View, sun: Array) -> F32:
     cast, begin = np.zeros((*near.shape, 4), np.float32), np.concatenate([[0], np.cumsum(counts)])
     brush.lay(cast, np.zeros(near.shape, np.uint8), near, points, begin, np.zeros((3, 3)), 0, 0.06, 0.0)
     soft = cv2.GaussianBlur(np.ascontiguousarray(cast[..., 3]), (0, 0), max(0.0035 * view.scale, 0.5))
-    return cv2.resize(soft, None, fx=2, fy=2)
+    return np.asarray(cv2.resize(soft, None, fx=2, fy=2), np.float32)
 
 
 class _Strands:

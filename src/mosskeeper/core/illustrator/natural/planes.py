@@ -17,8 +17,10 @@ def direction(lamp: Light, small: float = 0.0) -> Array:
 
     small : 0…1 for heads so small that deep planes would be blots: their light comes more from the front.
     """
-    made = np.array([lamp.toward[0] * 0.80, lamp.toward[1] * 0.70, 0.66 - 0.55 * float(np.clip((lamp.rim_strength - 1.1) / 0.5, 0, 1)) + 0.75 * small])
-    return made / np.linalg.norm(made)
+    made = np.array(
+        [lamp.toward[0] * 0.80, lamp.toward[1] * 0.70, 0.66 - 0.55 * float(np.clip((lamp.rim_strength - 1.1) / 0.5, 0, 1)) + 0.75 * small]
+    )
+    return np.asarray(made / np.linalg.norm(made))
 
 
 @numba.njit(cache=True, fastmath=True, inline="always")
@@ -34,9 +36,9 @@ def _at(sheet, i, j, u, v, q):  # type: ignore[no-untyped-def]
 
 
 @numba.njit(cache=True, fastmath=True)
-def shaded(
+def shaded(  # type: ignore[no-untyped-def]  # noqa: C901  one loop over pixels
     carried, normal, kind, cast, under, noise, paint, zones, marks, frame, skin, hair, key, shadow, rim, sun, eyes, iris, names, sheets
-):  # type: ignore[no-untyped-def]
+):
     """The solids as paint (h, w, 4), premultiplied RGBA 0 … 1, and their parts (h, w).
 
     cast, under : shadows of the head itself, and of hair on it. frame : left, top and px per head height of the painted sheet, whose layers are `paint`, `zones` and `marks`.
@@ -158,4 +160,4 @@ def shadows(maps: Maps, sun: Array, scale: float) -> F32:
     """Shadows that parts of the head throw on others, softened, 0 … 1."""
     s, flat = scale / 3, float(np.hypot(sun[0], sun[1])) + 1e-6
     made = thrown(np.ascontiguousarray(maps.near[::3, ::3]), sun[0] / flat, sun[1] / flat, sun[2] / flat / s, 0.34 * s, 0.085 * s)
-    return cv2.resize(cv2.GaussianBlur(made, (0, 0), max(0.008 * s, 0.6)), None, fx=3, fy=3)
+    return np.asarray(cv2.resize(cv2.GaussianBlur(made, (0, 0), max(0.008 * s, 0.6)), None, fx=3, fy=3), np.float32)

@@ -40,6 +40,6 @@ def rounded(colours: NDArray[np.uint8], labels: NDArray[np.uint8], scale: float,
     more = cv2.resize(np.clip(more * 0.85, -0.6, 0.4).astype(np.float32), labels.shape[::-1])[..., None]
     rgba, dark, bright = colours.astype(np.float32) / 255, np.maximum(-more, 0), np.maximum(more, 0)
     rgba[..., :3] *= 1 - dark * np.float32(1 - np.array(light.shadow) ** 1.25 * 0.86)
-    rgba[..., :3] += (np.float32(light.rim) * rgba[..., 3:] - rgba[..., :3] * 0.86) * bright * 0.50
+    rgba[..., :3] += (np.asarray(light.rim, np.float32) * rgba[..., 3:] - rgba[..., :3] * 0.86) * bright * 0.50
     rgba[..., :3] = np.minimum(rgba[..., :3], rgba[..., 3:])
     return np.ascontiguousarray(np.rint(np.clip(rgba, 0, 1) * 255), np.uint8)

@@ -233,7 +233,7 @@ def solid_of(f: Form) -> Solid:
         (0.04, my + 0.015 + gap, 0.385 + fore - gap * 0.2, thick * 1.15),
         corner,
     )
-    return Solid(levels, np.array([*SKULL, *radii(f)]), np.array(puffs), np.array(ridges), cy + 0.014)
+    return Solid(np.asarray(levels, np.float64), np.array([*SKULL, *radii(f)]), np.array(puffs), np.array(ridges), cy + 0.014)
 
 
 @lru_cache(64)

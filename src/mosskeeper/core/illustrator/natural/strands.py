@@ -38,7 +38,7 @@ def grows(h: Hair, at: Array) -> Array:
     """How far each place of the head (…, 3) is under hair, 0 … 1."""
     azimuth = np.degrees(np.arctan2(np.abs(at[..., 0]), at[..., 2] - 0.04))
     mask = np.clip((np.interp(azimuth, _LINE[:, 0], _LINE[:, 1]) - at[..., 1]) / (0.045 + 0.5 * h.thick) + 0.5, 0, 1)
-    return mask if h.bald is None else mask * (1 - h.bald(azimuth, at[..., 1]))
+    return np.asarray(mask if h.bald is None else mask * (1 - h.bald(azimuth, at[..., 1])))
 
 
 def unit(azimuth: Array | float, up: Array | float) -> Array:
@@ -48,7 +48,7 @@ def unit(azimuth: Array | float, up: Array | float) -> Array:
 
 
 def _unit(v: Array) -> Array:
-    return v / (np.linalg.norm(v, axis=-1, keepdims=True) + 1e-9)
+    return np.asarray(v / (np.linalg.norm(v, axis=-1, keepdims=True) + 1e-9))
 
 
 def _edge(azimuth: Array, r: Array) -> Array:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from mosskeeper.core.continuity.drift import drift
+from mosskeeper.core.continuity.drift import drift, not_measured
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.core.roles.role import Reference
 from mosskeeper.core.traits import PERSON_PARTS, parts_of
@@ -25,7 +25,7 @@ class FaceRole(Reference):
         return "No face is read in this picture, so it cannot lend one: choose a picture in which it is seen clearly."
 
     def alike(self, a: Reading, b: Reading) -> float | None:
-        found = drift(b.main, [a.main])
+        found = None if not_measured([a, b]) else drift(b.main, [a.main])
         return None if found is None else 0.5**found.distance
 
 
