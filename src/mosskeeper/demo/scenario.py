@@ -61,6 +61,7 @@ SHOTS = (
     DemoShot("Oda Brask", "night cloak", "Library stair, night", "full figure, standing, holding a lantern", 151, 1),
     DemoShot("Oda Brask", "night cloak", "Canal market, dusk", "half figure, proud", 161, 2),
     DemoShot("Oda Brask", "night cloak", "Roof garden, dawn rain", "portrait, calm", 171),
+    DemoShot("Oda Brask", "night cloak", "Fern house, noon", "half figure, smiling, natural figures", 223, 2),
     DemoShot("Tobin Quill", "tunic", "Fern house, noon", "full figure, walking, with a letter, happy", 181),
     DemoShot("Tobin Quill", "tunic", "Canal market, dusk", "half figure, waving, joyful", 191, 1),
     DemoShot("Tobin Quill", "tunic", "Roof garden, dawn rain", "full figure, sitting, holding a letter, sad", 201),

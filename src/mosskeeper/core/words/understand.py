@@ -211,7 +211,8 @@ class _Reader:
             kinds = dict.fromkeys(kind for n in self.cast.of_word[at] for kind in self.cast.figures[n].kinds)
             if not kinds and word.base not in TRADES:
                 continue
-            age = [d for d in self.parse.dependents_of(at, "attr") if self.parse.words[d].low in _AGES and d < at]
+            ages = self._ages_of(at)
+            age = [d for d in ages if d < at]
             near = [d for d in age if d >= at - 1 or all(x in age for x in range(d, at))]
             note = f"at most {MOST_FIGURES} figures are drawn" if at in self.cast.crowded else _trade(word.base)
             known = [(a, v) for a, v in _lexicon_of(word.low, word.base) if a != "subject"]
@@ -219,8 +220,13 @@ class _Reader:
             if word.base in TRADES:
                 self.trades += [(n, word.base) for n in self.cast.of_word[at]]
             self._add((*near, at), Phrase(0, 0, [*says, *known], note=note, also=_comes_with(word.base), word=at))
-            for apart in (d for d in self.parse.dependents_of(at, "attr") if self.parse.words[d].low in _AGES and d not in near):
+            for apart in (d for d in ages if d not in near):
                 self._add((apart,), Phrase(0, 0, list(says), word=at))
+
+    def _ages_of(self, at: int) -> list[int]:
+        """Words of age that say something of a person, or of the name by which the same person is called: "Oda Brask, old woman"."""
+        names = [w for w, figures in self.cast.of_word.items() if self.parse.words[w].name and figures == self.cast.of_word[at]]
+        return sorted({d for w in (at, *names) for d in self.parse.dependents_of(w, "attr") if self.parse.words[d].low in _AGES})
 
     def _things(self) -> None:
         for one in things(self.parse, self.cast):
