@@ -24,6 +24,7 @@ _NECK = JOINTS.index("neck")
 _HIPS = [JOINTS.index("right hip"), JOINTS.index("left hip")]
 _BESIDE = {"close": 0.12, "bust": 0.15, "half": 0.19, "full": 0.24, "wide": 0.28}  # shift to a side, picture widths
 _FITS = 0.905  # of the height that a whole figure may fill, however near it stands
+_LYING = 1.2  # times as wide as it may be high: somebody who lies, and is seen in the middle of the frame
 _APART = 1.9  # hh between two figures of a group
 _BACKWARD = 0.45  # how fast figures shrink with their depth
 _ANGLE = {"level": 0.0, "above": 1.0, "below": -1.0}
@@ -96,7 +97,8 @@ def frame(figures: Sequence[FramedFigure], size: tuple[int, int]) -> Camera:
         fill = 0.885 if layout.framing == "full" else 0.60
         tall = max(-top, _TALL * 0.84)
         scale = min(min(short * fill / tall, w * 0.86 / span, widest) * layout.zoom, short * _FITS / tall)
-        look = (x.min() + x.max()) / 2 * 0.6 + joints[_NECK, 0] * 0.4
+        lies = span > -_LYING * top
+        look = (x.min() + x.max()) / 2 * (1.0 if lies else 0.6) + joints[_NECK, 0] * (0.0 if lies else 0.4)
         origin = point(w / 2 - look * scale, h * 0.5 + short * 0.425)
         zoom, centre, blur = (1.0, (0.5, 0.625), 0.0) if layout.framing == "full" else (0.86, (0.5, 0.66), 0.0)
     else:

@@ -9,7 +9,7 @@ import numpy as np
 import skia
 from numpy.typing import NDArray
 
-from mosskeeper.core.illustrator.description import Part
+from mosskeeper.core.illustrator.description import SKIN_PARTS, Part
 from mosskeeper.core.illustrator.vocabulary.colours import Rgb
 
 _ALIKE = 0.04  # between a colour and the shade of another
@@ -78,13 +78,19 @@ class Painting:
     corner: tuple[int, int]  # x, y px
     colours: NDArray[np.float32]  # (h, w, 4) 0…1, multiplied by their alpha, in the picture's light
     parts: NDArray[np.uint8]  # (h, w) Part; 0 where there is nothing
-    own: NDArray[np.uint8]  # (h, w, 3) sRGB without light
+    unlit: tuple[Rgb, Rgb]  # colours without light: of skin, and of all else
 
     @property
     def box(self) -> tuple[slice, slice]:
         """Rows and columns of the picture."""
         (x, y), (h, w) = self.corner, self.parts.shape
         return slice(y, y + h), slice(x, x + w)
+
+    def own_colours(self) -> NDArray[np.uint8]:
+        """Colours without light, (h, w, 3) sRGB."""
+        skin, rest = self.unlit
+        own = np.where(np.isin(self.parts, [int(part) for part in SKIN_PARTS])[..., None], skin, rest)
+        return np.ascontiguousarray(np.rint(np.clip(own, 0, 1) * 255), np.uint8)
 
 
 @dataclass(slots=True)

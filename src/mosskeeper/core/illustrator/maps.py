@@ -50,7 +50,7 @@ def albedo(canvas_u8: NDArray[np.uint8], items: list[Item]) -> None:
         if item.labelled and item.painting is not None:
             surface.flushAndSubmit()
             shown = item.painting.parts > 0
-            canvas_u8[item.painting.box][..., :3][shown] = item.painting.own[shown]
+            canvas_u8[item.painting.box][..., :3][shown] = item.painting.own_colours()[shown]
             canvas_u8[item.painting.box][..., 3][shown] = 255
         elif item.labelled and item.alpha >= 0.5:
             r, g, b = (np.clip(item.albedo, 0, 1) * 255).round().astype(int)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import skia
@@ -198,7 +199,10 @@ class Painter:
         base = self.palette.lit(item.albedo, item.depth, item.emission)
         self._thrown_shadow(canvas, item)
         if item.painting is not None:
-            canvas.drawImage(skia.Image.fromarray(self._in_air(item), skia.kRGBA_8888_ColorType), *map(float, item.painting.corner))
+            canvas.drawImage(
+                skia.Image.fromarray(self._in_air(item), skia.kRGBA_8888_ColorType, skia.kPremul_AlphaType),
+                *map(float, item.painting.corner),
+            )
             if self.finish.line and item.line:
                 self._outline(canvas, item, self.palette.shadow(base, item.depth))
             return
@@ -217,15 +221,15 @@ class Painter:
             self._outline(canvas, item, shade)
 
     def _in_air(self, item: Item) -> NDArray[np.uint8]:
-        """Pixels of a painting (h, w, 4), not multiplied by their alpha: in the air before them, and with the paper shining through."""
+        """Pixels of a painting (h, w, 4), multiplied by their alpha: in the air before them, and with the paper shining through."""
         assert item.painting is not None
-        alpha = item.painting.colours[..., 3:]
-        rgb = item.painting.colours[..., :3] / np.maximum(alpha, 1e-4)
-        fog, wash = min(1.0, self.palette.fog(item.depth)), self.finish.wash
-        rgb = rgb * (1 - fog) + np.asarray(self.palette.fog_colour, np.float32) * fog
-        if wash:
-            rgb = rgb * (1 - 0.65 * wash) + np.asarray(_PAPER, np.float32) * (0.65 * wash)
-        return np.ascontiguousarray(np.rint(np.clip(np.concatenate([rgb, alpha], -1), 0, 1) * 255), np.uint8)
+        colours: NDArray[Any] = item.painting.colours
+        fog, wash = min(1.0, self.palette.fog(item.depth)), 0.65 * self.finish.wash
+        if fog or wash:
+            over = np.asarray(self.palette.fog_colour, np.float32) * (fog * (1 - wash)) + np.asarray(_PAPER, np.float32) * wash
+            colours = colours * np.float32((1 - fog) * (1 - wash)) + np.append(over, np.float32(0)) * colours[..., 3:]
+            colours[..., 3] = item.painting.colours[..., 3]
+        return np.ascontiguousarray(np.minimum(colours * np.float32(255) + np.float32(0.5), np.float32(255)), np.uint8)
 
     def _thrown_shadow(self, canvas: skia.Canvas, item: Item) -> None:
         lx, ly = self.toward

@@ -44,6 +44,7 @@ GAZES = ("level", "up", "down")
 ANGLES = ("level", "above", "below")
 _SWAPPED = [JOINTS.index(n.replace("right", "?").replace("left", "right").replace("?", "left")) for n in JOINTS]
 _HEEL = 0.13  # ankle above the ground
+_FLESH = 0.16  # hh of body below the lowest joint of somebody who lies
 _THREE_QUARTER = 0.8
 _NOSE_TURN = 0.13  # hh by which the nose of a fully turned three-quarter head lies to the side
 _PROFILE_FROM = 0.5  # nose beside the middle of the ears, over their distance, from which a head is in profile
@@ -151,7 +152,8 @@ def joints(body: Proportions, pose: Pose, sway: float = 0.0, head: Head | None =
         j[f"{side} ankle"] = j[f"{side} knee"] + _bone(sign, leg[1], body.shin, leg, 3)
     j |= head_joints(neck, body, head)
     out = np.array([j[name] for name in JOINTS])
-    out[:, 1] -= max(j["right ankle"][1], j["left ankle"][1]) + _HEEL
+    lowest = out[:, 1].max() + _FLESH if pose.lying else max(j["right ankle"][1], j["left ankle"][1]) + _HEEL
+    out[:, 1] -= lowest + pose.lift
     out[:, 0] -= (j["right ankle"][0] + j["left ankle"][0]) / 2 * 0.6
     return out
 
@@ -159,11 +161,13 @@ def joints(body: Proportions, pose: Pose, sway: float = 0.0, head: Head | None =
 def _shoulders_lowered(of: Array) -> Array:
     """Joints (18, 2) with arms that hang from below the line of the shoulders, as bones do; raised arms lift their shoulder."""
     out = np.array(of, float)
+    down = unit((out[AT["right hip"]] + out[AT["left hip"]]) / 2 - out[AT["neck"]])
+    outwards = point(down[1], -down[0])
     for side, sign in (("right", -1), ("left", 1)):
         arm = out[AT[f"{side} elbow"]] - out[AT[f"{side} shoulder"]]
-        hangs = float(np.clip(arm[1] / (np.hypot(*arm) + 1e-9), -0.6, 1))
+        hangs = float(np.clip(arm @ down / (np.hypot(*arm) + 1e-9), -0.6, 1))
         for joint in ("shoulder", "elbow", "wrist"):
-            out[AT[f"{side} {joint}"]] += (-0.035 * sign * hangs, 0.075 * hangs)
+            out[AT[f"{side} {joint}"]] += (down * 0.075 - outwards * 0.035 * sign) * hangs
     return out
 
 

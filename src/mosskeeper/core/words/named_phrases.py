@@ -60,6 +60,9 @@ NAMED_PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
     "pose": {
         "leaping": ("jumping", "jumps", "jump", "leaps", "mid leap", "hopping", "hops"), "arms crossed": ("arms folded", "folded arms", "crossed arms", "crossing her arms", "crossing his arms"),
         "cheering": ("arms in the air", "celebrating", "arms up"), "looking out": ("shading her eyes", "shading his eyes", "hand over her eyes", "peering", "peers", "searching"), "throwing": ("throws", "throw", "hurling", "juggling", "juggles"),
+        "lying": ("lies", "lie", "lying down", "laying", "lies down", "reclining", "reclines", "lounging", "sprawled", "sprawling", "lying on the ground", "lying on the grass",
+                  "lying on the floor", "lies on the ground", "lies on the grass", "lies on the floor", "sleeping on the ground", "sleeping on the grass", "sleeping on the floor", "fallen"),
+        "handstand": ("handstands", "doing a handstand", "does a handstand", "standing on her hands", "standing on his hands", "upside down"),
         "pushing": ("pushes", "push", "shoving", "pulling", "pulls", "dragging", "drags"), "lunging": ("fencing", "fighting", "fights", "attacking", "charging", "mid stride", "battling", "duelling", "aiming", "aims"),
         "climbing": ("climbs", "climb", "scaling"), "balancing": ("balances", "on one leg", "tightrope"), "sitting on the ground": ("sitting cross legged", "cross legged", "sitting on the floor", "sitting on the grass", "sits on the ground", "meditating"),
         "listening": ("listens", "listen", "hand to her ear", "hand to his ear", "eavesdropping"), "shrugging": ("shrugs", "shrug"), "hands in pockets": ("hands in her pockets", "hands in his pockets", "hands in the pockets"),

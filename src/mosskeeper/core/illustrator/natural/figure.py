@@ -10,14 +10,13 @@ import skia
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator import garments
-from mosskeeper.core.illustrator.description import SKIN_PARTS, Part
+from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import PITCH, PIVOT, YAW, DrawnFigure
 from mosskeeper.core.illustrator.items import Canvas, Item, Painting
 from mosskeeper.core.illustrator.natural import head
 from mosskeeper.core.illustrator.natural.form import form_of
 from mosskeeper.core.illustrator.natural.head import DrawnHead, Held
 from mosskeeper.core.illustrator.shapes import Points, spline
-from mosskeeper.core.illustrator.vocabulary.colours import Rgb
 
 BEHIND, NECK, HEAD = 104.0, 134.0, 150.0  # slots of hair behind the shoulders, of the neck, and of the head
 _ARMS = (150.0, 172.6)  # slots of arms, which lie below a natural head
@@ -85,14 +84,17 @@ def _cut(low: float, high: float, size: int) -> tuple[int, int]:
 
 
 def _add(f: DrawnFigure, made: DrawnHead, where: NDArray[np.float32], corner: tuple[int, int], slot: float) -> None:
-    """Adds what lies where `where` (h, w, 0…1) says, as one painting."""
-    colours = made.colours * where[..., None].astype(np.float32)
-    parts = (made.parts * (where > 0.5)).astype(np.uint8)
-    if not (colours[..., 3] > 0.02).any():
+    """Adds what lies where `where` (h, w, 0…1) says, as one painting, cut to where there is something."""
+    shown = (made.colours[..., 3] > 0.02) & (where > 0)
+    rows, columns = np.flatnonzero(shown.any(1)), np.flatnonzero(shown.any(0))
+    if not rows.size:
         return
-    path, depth = _outline(colours[..., 3], corner), f.depth - (slot - 100) * 0.0004
-    own = _unlit(parts, f.skin, f.hair_colour)
-    painting = Painting(corner, colours, parts, own)
+    cut = np.s_[rows[0] : rows[-1] + 1, columns[0] : columns[-1] + 1]
+    at = (corner[0] + int(columns[0]), corner[1] + int(rows[0]))
+    colours = made.colours[cut] * where[cut][..., None].astype(np.float32)
+    parts = (made.parts[cut] * (where[cut] > 0.5)).astype(np.uint8)
+    path, depth = _outline(colours[..., 3], at), f.depth - (slot - 100) * 0.0004
+    painting = Painting(at, colours, parts, (f.skin, f.hair_colour))
     drop = 0.0 if slot == BEHIND else 0.2 if slot == NECK else 0.6
     f.display.items.append(Item(path, f.skin, Part.FACE, depth, slot, line=1.0, drop=drop, figure=f.number, painting=painting))
 
@@ -105,12 +107,6 @@ def _outline(alpha: NDArray[np.float32], corner: tuple[int, int]) -> skia.Path:
         if len(one) > 2:
             path.addPoly([skia.Point(float(x) + 0.5, float(y) + 0.5) for x, y in one[:, 0] + corner], True)
     return path
-
-
-def _unlit(parts: NDArray[np.uint8], skin: Rgb, hair: Rgb) -> NDArray[np.uint8]:
-    """Colours without light (h, w, 3): skin and hair, each as one."""
-    own = np.where(np.isin(parts, [int(p) for p in SKIN_PARTS])[..., None], skin, hair)
-    return np.ascontiguousarray(np.rint(np.clip(own, 0, 1) * 255), np.uint8)
 
 
 def _neckline(f: DrawnFigure) -> Points:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import cv2
+import numba
 import numpy as np
 from numpy.typing import NDArray
 
@@ -37,9 +38,25 @@ def rounded(colours: NDArray[np.uint8], labels: NDArray[np.uint8], scale: float,
     for at in shoulders / 2:
         more *= 1 - np.exp(-((((x - at[0]) ** 2 + (y - at[1]) ** 2) / (0.21 * s) ** 2) ** 2))
     more = np.where(np.isin(small, [int(p) for p in _SOLIDS]), 0, more)
-    more = cv2.resize(np.clip(more * 0.85, -0.6, 0.4).astype(np.float32), labels.shape[::-1])[..., None]
-    rgba, dark, bright = colours.astype(np.float32) / 255, np.maximum(-more, 0), np.maximum(more, 0)
-    rgba[..., :3] *= 1 - dark * np.float32(1 - np.array(light.shadow) ** 1.25 * 0.86)
-    rgba[..., :3] += (np.asarray(light.rim, np.float32) * rgba[..., 3:] - rgba[..., :3] * 0.86) * bright * 0.50
-    rgba[..., :3] = np.minimum(rgba[..., :3], rgba[..., 3:])
-    return np.ascontiguousarray(np.rint(np.clip(rgba, 0, 1) * 255), np.uint8)
+    more = np.asarray(cv2.resize(np.clip(more * 0.85, -0.6, 0.4).astype(np.float32), labels.shape[::-1]), np.float32)
+    dark = (1 - np.array(light.shadow) ** 1.25 * 0.86).astype(np.float32)
+    return np.asarray(_relit(colours, more, dark, np.asarray(light.rim, np.float32)))
+
+
+@numba.njit(cache=True)  # type: ignore[untyped-decorator]
+def _relit(colours, more, dark, rim):  # type: ignore[no-untyped-def]
+    """Colours (h, w, 4) darkened where `more` (h, w) is below 0, and lightened towards the rim's colour where it is above."""
+    out = colours.copy()
+    for y in range(colours.shape[0]):
+        for x in range(colours.shape[1]):
+            if more[y, x] == 0:
+                continue
+            alpha = colours[y, x, 3] / 255
+            for q in range(3):
+                own = colours[y, x, q] / 255
+                if more[y, x] < 0:
+                    own *= 1 + more[y, x] * dark[q]
+                else:
+                    own += (rim[q] * alpha - own * 0.86) * more[y, x] * 0.50
+                out[y, x, q] = int(min(max(own, 0.0), alpha) * 255 + 0.5)
+    return out

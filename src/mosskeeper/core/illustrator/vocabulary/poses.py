@@ -24,6 +24,8 @@ class Pose:
     seated: bool = False
     hands: tuple[str, str] = ("relaxed", "relaxed")
     behind: tuple[str, ...] = ()
+    lift: float = 0.0  # hh by which the feet are off the ground
+    lying: bool = False  # on the ground with the whole body, in place of the feet
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +60,9 @@ POSES: dict[str, Pose] = {
     "kneeling": Pose((30, 16), (46, 12), (6, 62, 0.95, 0.75), (74, -4, 0.95, 0.82), 7, 4, 0.50),
     "presenting": Pose((24, -16), (30, 108), (13, 6), (2, 0), 2, -5, 0.45, -4, 4, hands=("relaxed", "cupped")),
     "hands on hips": Pose((52, -38), (50, -36), (10, 4), (10, 4), -1, 2, 0.15, 2, -3, hands=("fist", "fist")),
-    "running": Pose((44, -62), (38, 86), (30, -34), (44, 30), 12, -4, 0.75, -5, 5, hands=("fist", "fist")),
+    "running": Pose(
+        (58, -42, 1.0, 0.95), (26, 128), (20, 76, 0.96, 0.82), (58, -16), 12, -6, 0.75, -4, 4, hands=("fist", "fist"), lift=0.16
+    ),
     "dancing": Pose((112, 150), (68, 24), (5, 3), (34, -16), -5, -8, 0.35, 8, -7, hands=("open", "flat")),
     "bowing": Pose((16, -34), (18, 2), (3, 1), (9, 4), 24, 14, 0.45, 4, 0, hands=("flat", "relaxed")),
     "thinking": Pose((30, -74), (34, -152), (4, 1), (11, 5), -2, 8, 0.40, 3, -4, hands=("relaxed", "fist")),
@@ -75,7 +79,7 @@ POSES: dict[str, Pose] = {
 
 # Poses that nobody takes by chance, only where words name them.
 NAMED: dict[str, Pose] = {
-    "leaping": Pose((128, 150), (132, 152), (46, -10, 0.95, 0.9), (52, 34), -3, -3, 0.2, 2, -2, hands=("open", "open")),
+    "leaping": Pose((112, 138), (118, 140), (62, -34, 0.9, 0.9), (44, 62), -4, -5, 0.3, 4, -4, hands=("open", "open"), lift=0.55),
     "arms crossed": Pose((24, -108), (26, -112), (6, 2), (9, 4), -1, 2, 0.2, 0, -2, hands=("fist", "relaxed")),
     "cheering": Pose((150, 172), (148, 168), (7, 3), (10, 4), -3, -4, 0.15, 0, 0, hands=("fist", "fist")),
     "looking out": Pose((20, 6), (96, -178, 0.9, 0.8), (5, 1), (14, 6), 2, -4, 0.6, -6, 4, hands=("relaxed", "flat")),
@@ -84,7 +88,23 @@ NAMED: dict[str, Pose] = {
     "lunging": Pose((60, 84), (66, 92), (52, 6), (40, 44, 1.0, 1.0), 4, -2, 0.6, -3, 3, hands=("fist", "pointing")),
     "climbing": Pose((148, 160), (96, 164), (8, 2), (74, -36, 0.8, 0.9), -3, -8, 0.3, -6, 6, hands=("grip", "grip")),
     "balancing": Pose((84, 92), (80, 86), (2, 0), (36, -70, 0.95, 0.9), -4, 4, 0.2, 4, -6, hands=("flat", "flat")),
-    "sitting on the ground": Pose((38, 12), (34, 8), (76, 62, 0.72, 1.0), (80, 64, 0.72, 1.0), -6, 4, 0.2, 0, 0, hands=("flat", "flat")),
+    "sitting on the ground": Pose(
+        (24, -6), (26, -8), (80, -80, 0.66, 0.84), (78, -84, 0.66, 0.80), 2, 4, 0.2, 0, 0, hands=("relaxed", "relaxed")
+    ),
+    "lying": Pose(
+        (76, 30, 0.9, 0.9),
+        (86, 150, 0.8, 0.7),
+        (72, 108, 0.86, 0.9),
+        (-93, -88),
+        82,
+        36,
+        0.05,
+        4,
+        80,
+        hands=("relaxed", "flat"),
+        lying=True,
+    ),
+    "handstand": Pose((-8, -3), (-8, -4), (176, 188), (192, 170), 178, 88, 0.05, 0, 180, hands=("flat", "flat"), lying=True),
     "reading": Pose((20, -78, 0.95, 0.8), (20, -80, 0.95, 0.8), (5, 2), (9, 4), 3, 10, 0.1, 0, -2, hands=("cupped", "cupped")),
     "listening": Pose((16, 4), (62, 176, 0.9, 0.72), (4, 1), (11, 5), -3, 12, -0.5, -4, 3, hands=("relaxed", "cupped")),
     "shrugging": Pose((36, 104), (36, 104), (6, 2), (9, 4), 0, 7, 0.1, 0, 0, hands=("open", "open")),
