@@ -24,7 +24,7 @@ def notes(read: Understanding) -> dict[str, str]:
         ("child", {"subject": ["girl", "boy"]}),
         ("profile portrait", {"view": ["profile"], "framing": ["bust"]}),
         ("stormy sky", {"weather": ["storm"]}),
-        ("bald old man", {"hair": ["shaved"], "subject": ["old man"]}),
+        ("bald old man", {"hair": ["bald"], "subject": ["old man"]}),
         ("woman sitting cross-legged", {"subject": ["woman"], "pose": ["sitting on the ground"]}),
         ("woman on a beach with ocean waves", {"subject": ["woman"], "place": ["tide flats"]}),
         ("full moon", {"time": ["night"]}),

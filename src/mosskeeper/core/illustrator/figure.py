@@ -247,6 +247,8 @@ class DrawnFigure:
         """Where an arm begins besides its shoulder: on the trunk, where a skeleton tears the two apart."""
         sign = -1 if side == "right" else 1
         on_trunk = self.at(sign * self.shoulder_width, 0.06)
+        if self.natural and (self.j[f"{side} elbow"] - self.j[f"{side} shoulder"]) @ self.down < 0:  # raised: sloping shoulders leave a gap
+            return [self.at(sign * self.shoulder_width * 0.70, 0.16)]
         return [self.at(sign * self.shoulder_width * 0.6, 0.2)] if np.hypot(*(self.j[f"{side} shoulder"] - on_trunk)) > _TORN else []
 
     def on_head(self, p: ArrayLike) -> Points:

@@ -12,6 +12,7 @@ import numpy as np
 from mosskeeper.core.illustrator import profile_hair
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import DrawnFigure
+from mosskeeper.core.illustrator.hair_more import MORE_CROWNS, MORE_SIDES, MORE_STYLES
 from mosskeeper.core.illustrator.locks import Hair, HairLayer, Style, cap, combed, curl, lock, plait
 from mosskeeper.core.illustrator.shapes import (
     Points,
@@ -29,7 +30,7 @@ from mosskeeper.core.illustrator.vocabulary.outfits import covers_shoulders
 
 def build(f: DrawnFigure) -> Hair:
     """The figure's hair in figure coordinates."""
-    local = profile_hair.build(f) if f.profile else STYLES[f.is_.hair](f.turn, f.rng)
+    local = profile_hair.build(f, MORE_SIDES) if f.profile else STYLES[f.is_.hair](f.turn, f.rng)
     with f.stretched(f.is_.hair_size, 0.42, -0.35):
         for layer, hold in ((local.back, 0.15), (local.crown, 9.0), (local.front, 0.12), (local.over, 0.3)):
             place = f.on_side if f.profile else f.on_head
@@ -514,4 +515,6 @@ STYLES: dict[str, Style] = {
     "shaved": shaved,
     "receding": receding,
 }
-CROWN = {"bun": 0.34, "curls": 0.14}  # hh that it rises above the skull
+USUAL_STYLES = tuple(STYLES)  # what somebody may have by chance
+STYLES |= MORE_STYLES
+CROWN = {"bun": 0.34, "curls": 0.14, **MORE_CROWNS}  # hh that it rises above the skull

@@ -5,6 +5,7 @@ Coordinates are those of `Figure.on_side`: x from the back of the skull (−) to
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -31,6 +32,7 @@ class Side:
     curls: float = 0.0  # radius
     back: float = 0.0  # how far the hairline lies back
     tufts: bool = False
+    ridge: float = 0.0  # height of hair that stands along the middle of the skull
 
 
 SIDES: dict[str, Side] = {
@@ -53,24 +55,24 @@ SIDES: dict[str, Side] = {
 }
 
 
-def build(f: DrawnFigure) -> Hair:
-    style, rng = SIDES.get(f.is_.hair, Side()), f.rng
+def build(f: DrawnFigure, more: Mapping[str, Side]) -> Hair:
+    """The hair of a head in profile, in its own coordinates. more : sides of further styles."""
+    if f.is_.hair == "bald":
+        return Hair()
+    style, rng = SIDES.get(f.is_.hair) or more.get(f.is_.hair, Side()), f.rng
     made = Hair(front=HairLayer([_cap(style)], _combing(style, rng)))
     if style.tufts:
         for x, y, lean in ((0.22, -0.58, 0.14), (0.06, -0.66, 0.13), (-0.12, -0.66, 0.10), (-0.28, -0.60, 0.05)):
             made.front.outlines.append(lock([(x - 0.12, -0.40), (x, y * 0.94), (x + lean, y - 0.03)], [0.11, 0.08, 0.0]))
+    if style.ridge:
+        _stand(made, style.ridge)
     if style.brow is not None:
         made.front.outlines.append(lock([(0.02, -0.54), (0.28, -0.42), (0.40, -0.26), (0.41, style.brow)], [0.06, 0.11, 0.075, 0.01]))
     if style.ear:
         made.front.outlines.append(lock([(0.05, -0.36), (0.04, -0.05), (-0.04, 0.20), (-0.06, style.low)], [0.10, 0.10, 0.085, 0.02]))
     if style.hanging:
         _hang(made, style)
-    if style.knot:
-        _knot(made, *style.knot)
-    if style.tail:
-        made.back.outlines.append(lock(style.tail, [0.08, 0.13, 0.17, 0.16, 0.0]))
-        made.back.strands += [(np.array(style.tail) + (k, 0), 0.015) for k in (-0.07, -0.02, 0.04, 0.09)]
-        made.front.outlines.append(ellipse((-0.47, -0.40), 0.07, 0.10, 0.5))
+    _tied(made, style)
     if style.braid:
         woven = plait(style.braid, style.braid_width)
         if style.braid[-1][1] > 0.5:
@@ -164,6 +166,25 @@ def _hang(made: Hair, style: Side) -> None:
         )
     )
     made.front.strands += [(points((x * 0.7, -0.1), at(x, 0.2), at(x * 1.05 - 0.03, 0.7)), 0.014) for x in np.linspace(-0.52, -0.22, 6)]
+
+
+def _tied(made: Hair, style: Side) -> None:
+    """A knot and a tail."""
+    if style.knot:
+        _knot(made, *style.knot)
+    if style.tail:
+        made.back.outlines.append(lock(style.tail, [0.08, 0.13, 0.17, 0.16, 0.0]))
+        made.back.strands += [(np.array(style.tail) + (k, 0), 0.015) for k in (-0.07, -0.02, 0.04, 0.09)]
+        made.front.outlines.append(ellipse((-0.47, -0.40), 0.07, 0.10, 0.5))
+
+
+def _stand(made: Hair, height: float) -> None:
+    """Spikes from the forehead over the crown to the nape."""
+    for a in np.linspace(0.75, -2.1, 12):
+        out = np.array([np.sin(a), -np.cos(a)])
+        foot = np.array([-0.08, -0.10]) + out * (0.42, 0.44)
+        made.front.outlines.append(lock([foot, foot + out * height * 0.55, foot + out * height + (0.03, 0)], [0.10, 0.085, 0.0]))
+        made.front.strands.append((np.array([foot, foot + out * height * 0.9]), 0.012))
 
 
 def _knot(made: Hair, x: float, y: float, r: float) -> None:

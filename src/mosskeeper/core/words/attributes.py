@@ -10,7 +10,8 @@ from dataclasses import dataclass, field
 from mosskeeper.core.illustrator import headwear, headwear_more, places, props
 from mosskeeper.core.illustrator.camera import FRAMINGS, SIDES
 from mosskeeper.core.illustrator.companions import COMPANIONS
-from mosskeeper.core.illustrator.hair import STYLES
+from mosskeeper.core.illustrator.hair import USUAL_STYLES
+from mosskeeper.core.illustrator.hair_more import MORE_STYLES
 from mosskeeper.core.illustrator.objects import held
 from mosskeeper.core.illustrator.skeleton import ANGLES, GAZES, VIEWS
 from mosskeeper.core.illustrator.vocabulary import outfits, people, poses
@@ -49,7 +50,7 @@ ATTRIBUTES: dict[str, Attribute] = {
     "subject": Attribute(tuple(SUBJECTS)),
     "build": Attribute(tuple(BUILDS), {"average": 12.0}),
     "skin": Attribute(tuple(SKINS)),
-    "hair": Attribute(tuple(STYLES)),
+    "hair": Attribute(USUAL_STYLES, named=tuple(MORE_STYLES)),
     "hair colour": Attribute(tuple(HAIR_COLOURS), {"plum": 0.3, "teal": 0.3}),
     "eyes": Attribute(tuple(EYE_COLOURS), {"violet": 0.3}),
     "freckles": Attribute(_NO_YES, {"no": 5.0}),

@@ -7,26 +7,33 @@ from collections.abc import Iterable
 # Nouns that are hair, with what they say of its style by themselves.
 HAIR_NOUNS: dict[str, str] = {
     **dict.fromkeys(("hair", "lock", "mane", "tress", "strand", "hairstyle", "hairdo", "tendril", "mop"), ""),
-    **dict.fromkeys(("braid", "plait", "french braid", "side braid", "fishtail braid", "dreadlock", "cornrow"), "braid"),
+    **dict.fromkeys(("braid", "plait", "french braid", "side braid", "fishtail braid"), "braid"),
+    **dict.fromkeys(("dreadlock", "dread", "locs", "loc"), "locs"),
+    **dict.fromkeys(("cornrow", "box braid"), "cornrows"),
     **dict.fromkeys(("pigtail", "bunch"), "pigtails"),
     **dict.fromkeys(("crown braid", "milkmaid braid", "braided crown"), "crown"),
-    **dict.fromkeys(("bun", "topknot", "top knot", "chignon", "knot", "hair bun"), "bun"),
+    **dict.fromkeys(("bun", "chignon", "knot", "hair bun"), "bun"),
+    **dict.fromkeys(("topknot", "top knot", "man bun"), "topknot"),
+    **dict.fromkeys(("space bun", "double bun", "two buns"), "twobuns"),
     **dict.fromkeys(("ponytail", "pony tail"), "ponytail"),
     **dict.fromkeys(("curl", "ringlet", "frizz"), "curly"),
-    **dict.fromkeys(("afro",), "tight curly"),
+    **dict.fromkeys(("afro",), "afro"),
     **dict.fromkeys(("bob", "bob cut", "pageboy", "bowl cut"), "bob"),
     **dict.fromkeys(("fringe", "bang"), "fringe"),
     **dict.fromkeys(("pixie", "pixie cut", "pixie crop"), "pixie"),
-    **dict.fromkeys(("buzz cut", "crew cut", "undercut", "stubble hair"), "shaved"),
+    **dict.fromkeys(("buzz cut", "crew cut", "stubble hair"), "shaved"),
+    **dict.fromkeys(("undercut", "side cut", "pompadour", "quiff"), "undercut"),
     **dict.fromkeys(("waves", "hair wave"), "wavy"),
-    **dict.fromkeys(("mohawk", "quiff", "mullet", "crop", "pompadour"), "short"),
+    **dict.fromkeys(("mohawk", "mohican"), "mohawk"),
+    **dict.fromkeys(("mullet",), "mullet"),
+    **dict.fromkeys(("crop",), "short"),
     **dict.fromkeys(("hairline",), "receding"),
 }
 # Qualities, with what they say of the style of hair.
 HAIR_QUALITIES: dict[str, str] = {
     **dict.fromkeys(("long", "flowing", "waist-length", "cascading", "long-haired"), "long"),
     **dict.fromkeys(("short", "cropped", "clipped", "choppy", "boyish", "short-haired", "shorn"), "short"),
-    **dict.fromkeys(("messy", "tousled", "dishevelled", "unkempt", "spiky", "shaggy", "wild", "tangled", "windswept", "scruffy"), "messy"),
+    **dict.fromkeys(("messy", "tousled", "dishevelled", "unkempt", "shaggy", "wild", "tangled", "windswept", "scruffy"), "messy"),
     **dict.fromkeys(("shoulder-length", "chin-length", "bobbed"), "bob"),
     **dict.fromkeys(("straight", "sleek", "smooth"), "straight"),
     **dict.fromkeys(("loose", "open", "undone"), "loose"),
@@ -37,12 +44,17 @@ HAIR_QUALITIES: dict[str, str] = {
     **dict.fromkeys(("tied", "tied-back", "pulled-back"), "ponytail"),
     **dict.fromkeys(("pinned", "pinned-up", "up", "upswept", "gathered"), "bun"),
     **dict.fromkeys(("low",), "low"),
-    **dict.fromkeys(("swept", "side-swept", "slicked", "slicked-back", "slick", "combed", "swept-back"), "side"),
-    **dict.fromkeys(("bald", "shaved", "shaven", "hairless", "bald-headed"), "shaved"),
+    **dict.fromkeys(("combed",), "side"),
+    **dict.fromkeys(("swept", "side-swept", "side swept"), "swept"),
+    **dict.fromkeys(("slicked", "slicked-back", "slicked back", "slick", "swept-back", "combed-back"), "slicked"),
+    **dict.fromkeys(("spiky", "spiked", "spikey", "pointy", "spiky-haired"), "spiky"),
+    **dict.fromkeys(("dreadlocked",), "locs"),
+    **dict.fromkeys(("shaved", "shaven"), "shaved"),
+    **dict.fromkeys(("bald", "hairless", "bald-headed"), "bald"),
     **dict.fromkeys(("balding", "receding", "thinning"), "receding"),
 }
 ALONE = frozenset(  # qualities that speak of hair wherever they stand by a person or a head
-    "bald shaved shaven hairless bald-headed balding receding curly-haired long-haired short-haired braided plaited curly wavy frizzy".split()
+    "bald spiky spiky-haired dreadlocked shaved shaven hairless bald-headed balding receding curly-haired long-haired short-haired braided plaited curly wavy frizzy".split()
 )
 
 
@@ -54,15 +66,28 @@ def style(said: Iterable[str], many: bool) -> str | None:
     features = {feature for words in said for feature in words.split()}
     long, short = "long" in features, bool(features & {"short", "messy", "side"}) and "long" not in features
     rules: tuple[tuple[bool, str], ...] = (
+        ("bald" in features, "bald"),
+        ("mohawk" in features, "mohawk"),
+        ("undercut" in features, "undercut"),
         ("shaved" in features, "shaved"),
+        ("afro" in features, "afro"),
+        ("locs" in features, "locs"),
+        ("cornrows" in features, "cornrows"),
+        ("twobuns" in features or ("bun" in features and "low" not in features and many), "two buns"),
+        ("topknot" in features, "topknot"),
+        ("mullet" in features, "mullet"),
         ("receding" in features, "receding"),
         ("crown" in features, "crown braid"),
-        ("pigtails" in features or ("braid" in features and many), "two braids"),
+        ("braid" in features and (many or "pigtails" in features), "two braids"),
+        ("pigtails" in features, "pigtails"),
         ("braid" in features and "bun" not in features, "braid"),
         ("bun" in features and "low" in features, "low bun"),
         ("bun" in features, "bun"),
         ("ponytail" in features, "ponytail"),
-        ("pixie" in features or ("side" in features and short), "pixie"),
+        ("slicked" in features, "slicked back"),
+        ("spiky" in features and not long, "spiky"),
+        ("swept" in features and not short, "side-swept"),
+        ("pixie" in features or (features & {"side", "swept"} and features & {"short", "side"} and short), "pixie"),
         ("bob" in features, "bob"),
         ("fringe" in features, "long with fringe"),
         ("curly" in features and ("tight" in features or (short and "messy" not in features)), "short curls"),

@@ -75,6 +75,12 @@ NAMED_PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "pointing": ("directing",), "carrying": ("mending", "mends", "kneading", "kneads", "washing", "washes", "counting", "counts", "knitting", "sewing", "fixing", "repairing", "pouring", "pours"), "kneeling": ("planting", "feeding", "feeds", "stroking", "strokes"), "bowing": ("picking flowers",),
         "thinking": ("studying", "studies", "wondering"), "waving": ("hailing",),
     },
+    "hair": {
+        "afro": ("big afro", "afro hair"), "mohawk": ("mohican",), "spiky": ("spiky hair", "spiked hair"), "pigtails": ("two pigtails", "bunches"),
+        "two buns": ("space buns", "double buns", "hair in two buns"), "locs": ("dreadlocks", "dreads", "long dreadlocks"), "cornrows": ("braided rows", "box braids"),
+        "undercut": ("side cut", "shaved sides", "pompadour"), "slicked back": ("slicked back hair", "hair slicked back", "swept back hair", "hair combed back"),
+        "topknot": ("top knot", "man bun"), "mullet": (), "side-swept": ("side swept hair", "hair over one shoulder", "hair over her shoulder"), "bald": ("bald head", "bald headed", "no hair", "hairless"),
+    },
     "facial hair": {"beard": ("goatee", "sideburns", "stubble"), "moustache": ("handlebar moustache",)},
     "build": {"slight": ("skinny", "gaunt", "bony", "frail", "delicate"), "sturdy": ("burly", "brawny", "heavy set", "heavyset", "huge", "hulking", "beefy", "athletic"), "round": ("heavy", "portly", "rotund", "pot bellied"), "tall": ("tallest", "towering")},
     "pattern": {"embroidered": ("lacy", "brocade", "ornate")},

@@ -244,7 +244,7 @@ class _Reader:
             for n in self._figures(at):
                 by_figure.setdefault(n, []).append((at, feature))
         for said in by_figure.values():
-            many = any(self._two(at) for at, feature in said if feature == "braid")
+            many = any(self._two(at) for at, feature in said if feature in ("braid", "bun"))
             made = style((feature for _, feature in said), many)
             for at, feature in said:
                 if made is not None and feature:

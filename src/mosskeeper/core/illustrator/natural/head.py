@@ -17,6 +17,7 @@ from mosskeeper.core.illustrator.natural import solid as solids
 from mosskeeper.core.illustrator.natural import view as views
 from mosskeeper.core.illustrator.natural.brush import Strokes
 from mosskeeper.core.illustrator.natural.form import Form
+from mosskeeper.core.illustrator.natural.styles import hair_of
 from mosskeeper.core.illustrator.natural.view import EAR, F32, HEAD, NECK, PIVOT, Array, Maps, View
 from mosskeeper.core.illustrator.shapes import resample, spline
 from mosskeeper.core.illustrator.surface import textures
@@ -91,7 +92,7 @@ def _carried(at: Array, air: Array, tint: Array | tuple[float, float, float], *g
 
 @lru_cache(64)
 def _model(f: Form, style: str, facial: str) -> _Model:
-    mesh, grown = solids.mesh_of(f), strands.hair_of(style, f, 7)
+    mesh, grown = solids.mesh_of(f), hair_of(style, f, 7)
     mask = strands.grows(grown, mesh.at)
     beard, *whiskers = strands.beard_of(f, facial, mesh.at, 5) if facial != "none" else (np.zeros(mask.shape),)
     outward = mesh.at - solids.CENTRE
@@ -240,6 +241,8 @@ def _split(strokes: Strokes, view: View) -> tuple[Strokes, Strokes]:
 
 def _under(strokes: Strokes, near: F32, view: View, sun: Array) -> F32:
     """The shadow of strands on what lies below them, 0 … 1."""
+    if not strokes.rows:
+        return np.zeros(near.shape, np.float32)
     p, counts = strokes.flat(1 + (view.scale < 110))
     points, d, flat = (
         np.column_stack([view.px(view.turned(p[:, :3])), p[:, 3:] * view.scale]),

@@ -68,7 +68,7 @@ def _taper(n: int, width: Array | float, root: float = 0.5, tip: float = 0.0) ->
     )
 
 
-class _Comb:
+class Comb:
     """Strands over one skull, laid into the hair of a head."""
 
     def __init__(self, h: Hair, f: Form, seed: int) -> None:
@@ -155,6 +155,62 @@ class _Comb:
                 )
 
             self.lay(side, 30, 0.021, 4)
+
+    def ridge(self, height: float, n: int) -> None:
+        """Hair that stands along the middle of the skull, from the forehead to the nape."""
+        around = np.concatenate([np.linspace(22, 90, n), np.linspace(90, 165, n)])
+        rng = self.rng
+        for aside in (-0.05, -0.02, 0.0, 0.02, 0.05):
+            root = unit(0, around) + (aside, 0, 0)
+            lean = np.stack([np.full(len(around), aside * 1.5), 0 * around, np.full(len(around), -0.10)], 1)
+            t = np.linspace(0, 1, 6)[:, None]
+            reach = (height * rng.uniform(0.85, 1.15, len(around)))[:, None, None]
+            line = self.shell(root)[:, None] + (_unit(root)[:, None] + lean[:, None] * t) * reach * t
+            many = np.repeat(line, 8, 0) + rng.normal(0, 0.012, (len(line) * 8, 1, 3)) * (1.4 - t)
+            self.share(many, (0.030, 0.016, 0.012, 0.005), (0.22, 0.42, 0.50, 0.66), 1.0)
+
+    def spikes(self, height: float, n: int) -> None:
+        """Pointed tufts that stand off the whole skull."""
+        rng, u = self.rng, self.scattered(n, 0.6)
+        u = u[u[:, 1] < 0.05]
+        t = np.linspace(0, 1, 5)[:, None]
+        way = _unit(u + (0, -0.55, 0.12) + rng.normal(0, 0.10, u.shape))
+        line = self.shell(u, -0.01)[:, None] + way[:, None] * (height * rng.uniform(0.7, 1.1, (len(u), 1, 1))) * t
+        self.share(line, (0.034, 0.024, 0.018, 0.006), (0.22, 0.42, 0.50, 0.66), 1.0)
+        self.short(0.13, 0.3, 700, 0.018)
+
+    def rows(self) -> None:
+        """Narrow plaits in rows over the skull, from the forehead to the nape."""
+        side, t = np.linspace(-56, 56, 11), np.linspace(0, 1, 24)
+        for a in side:
+            line = self.swept(_edge(np.array([a * 0.9]), self.r), unit(180 - a * 0.62, -16), 0.004 + 0.010 * np.abs(np.sin(t * 44)), 24)[0]
+            many = line + self.rng.normal(0, 0.006, (10, 1, 3))
+            self.share(many, (0.026, 0.014, 0.010, 0.004), (0.16, 0.36, 0.46, 0.62), 0.8, 0.4)
+
+    def ropes(self, down: float) -> None:
+        """Thick twisted strands that hang all around."""
+        t = np.linspace(0, 1, 13)
+        for s in (-1, 1):
+
+            def rope(u: Array, deep: Array, s: int = s) -> Array:
+                root, end = unit(s * 1.5, 32 + 92 * np.minimum(u * 1.1, 1)), unit(s * (62 + 112 * np.clip(u, 0, 1) ** 0.9), 2 - 8 * u)
+                line = self.swept(root, end, 0.045 * np.sin((0.1 + 0.9 * t) * np.pi * 0.72) + 0.008 * deep, 13)
+                return self.hung(line, down * (0.86 + 0.24 * ((u * 7.77) % 1)), 0.05 + 0.02 * deep[:, 0], s * 1.2 + 5 * u, 0.010, 0.0, 12)
+
+            u = (np.arange(17) + 0.5) / 17
+            line = rope(u, np.zeros((17, 1)))
+            twist = np.repeat(line, 8, 0) + self.rng.normal(0, 0.010, (17 * 8, 1, 3))
+            self.share(twist, (0.034, 0.020, 0.014, 0.005), (0.18, 0.38, 0.46, 0.60), 0.8, 0.5)
+
+    def nape(self, down: float) -> None:
+        """Hair that hangs from the back of the head only."""
+        t = np.linspace(0, 1, 9)
+
+        def one(u: Array, deep: Array) -> Array:
+            line = self.swept(unit(110 + 140 * u, 30), unit(110 + 140 * u, -18), 0.01 + 0.02 * t, 9)
+            return self.hung(line, np.full(len(u), down) * (0.85 + 0.3 * ((u * 7.7) % 1)), 0.03 + 0 * u, 5 * u, 0.006, 0.0, 7)
+
+        self.lay(one, 26, 0.021, 4)
 
     def fringe(self, low: float) -> None:
         t, down = np.linspace(0, 1, 9), np.degrees(np.arcsin(np.clip((SKULL[1] - low) / 0.40, -1, 1)))
@@ -263,71 +319,6 @@ class _Comb:
 
 def _along(path: Array, n: int) -> Array:
     return np.stack([np.interp(np.linspace(0, 1, n), np.linspace(0, 1, len(path)), path[:, k]) for k in range(3)], 1)
-
-
-_THICK = {"long straight": 0.030, "long wavy": 0.030, "long with fringe": 0.030, "bob": 0.034, "curls": 0.150, "short curls": 0.055,
-          "receding": 0.022, "shaved": 0.004, "cropped": 0.034, "pixie": 0.034}  # fmt: skip
-_KNOTS = {"bun": (180, 62), "low bun": (180, -2), "ponytail": (180, 38), "braid": (180, -8), "crown braid": (180, 10)}
-_TAIL = np.array([(0, 0, 0), (0, -0.03, -0.10), (0.02, 0.16, -0.19), (0.05, 0.50, -0.17), (0.04, 0.78, -0.12)])
-_BRAID = np.array([(0, 0, 0), (0.10, 0.14, 0.0), (0.28, 0.34, 0.16), (0.26, 0.62, 0.30), (0.24, 0.86, 0.32)])
-_SIDE_BRAID = np.array([(0, 0, 0), (0.07, 0.14, 0.05), (0.06, 0.40, 0.16), (0.01, 0.72, 0.22)])
-
-
-def hair_of(style: str, f: Form, seed: int) -> Hair:
-    """The hair of a style on a head."""
-    h = Hair(_THICK.get(style, 0.016))
-    c, fringed, t = _Comb(h, f, seed), style in ("long with fringe", "bob"), np.linspace(0, 1, 8)
-    if style == "bob" or style.startswith("long"):
-        long = (0.98, 0.030 if "wavy" in style else 0.005, 0 if fringed else -14, 0.0, 0.035)
-        c.parted(*((0.36, 0.004, 0, 0.055, 0.045) if style == "bob" else long), 70 if fringed else 32)
-    elif "curls" in style:
-        c.curly(0.052 if style == "curls" else 0.034, 760)
-        h.thick *= 0.72
-    elif style == "two braids":
-        c.halves()
-        for s in (-1, 1):
-            c.plait(c.shell(unit(s * 106, -24)) + _SIDE_BRAID * (s, 1, 1), 0.062)
-    elif style in _KNOTS:
-        knot = unit(*_KNOTS[style])
-        c.pulled(knot)
-        at = c.shell(knot, 0.02)
-        if "bun" in style:
-            c.ball(at + knot * 0.09, 0.125)
-        elif style == "ponytail":
-            c.tail(at + _TAIL, 0.075)
-        else:
-            angles = np.linspace(-150, 150, 25)
-            c.plait(
-                *((at + _BRAID, 0.072) if style == "braid" else (c.shell(unit(angles, 34 + 10 * np.cos(np.deg2rad(angles))), 0.02), 0.05))
-            )
-    elif style == "receding":
-        h.bald = lambda azimuth, y: np.clip((-0.155 - 0.0014 * (azimuth - 60) - y) / 0.05 + 0.5, 0, 1)
-        c.short(0.15, 0.12, 620, 0.015)
-    elif style == "shaved":
-        c.short(0.03, 0.1, 900, 0.005)
-    elif style == "pixie":
-        c.short(0.20, 0.08, 1200, 0.018)
-        c.lay(
-            lambda u, deep: c.swept(
-                unit(20.4 * u - 40, 68), unit(61 * u - 19, 31 - 9 * u), 0.004 + 0.034 * np.sin(t * np.pi * 0.8) + 0.008 * deep, 8
-            ),
-            16,
-            0.018,
-            6,
-        )
-    else:  # cropped
-        c.short(0.15, 0.20, 1200, 0.018)
-        c.lay(
-            lambda u, deep: c.swept(
-                unit(54 * u - 35, 48), unit(71 * u - 26, 31 + 4 * np.sin(u * 71)), 0.004 + 0.055 * np.sin(t * np.pi * 0.75) + 0.01 * deep, 8
-            ),
-            16,
-            0.018,
-            6,
-        )
-    if fringed:
-        c.fringe(f.eye[1] - f.brow[0] - 0.016)
-    return h
 
 
 def beard_of(f: Form, kind: str, at: Array, seed: int) -> tuple[Array, Strokes, Strokes]:
