@@ -7,12 +7,12 @@ Every part takes its measures from `Face`, so that one likeness carries through 
 from __future__ import annotations
 
 import numpy as np
-import skia
 
+from mosskeeper.core.illustrator import beards
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import DrawnFigure
 from mosskeeper.core.illustrator.items import Item
-from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, spline, subtract, taper, to_path
+from mosskeeper.core.illustrator.shapes import Points, ellipse, point, points, spline, taper
 from mosskeeper.core.illustrator.vocabulary.colours import EYE_COLOURS, Rgb, named
 
 # Landmarks of a face seen from in front; in profile those of the far side are missing.
@@ -85,10 +85,7 @@ def draw(f: DrawnFigure, fringe: list[Points]) -> None:
         _eye(f, face, line, sign)
         _brow(f, face, line, sign)
     _mouth(f, face, line)
-    if f.is_.facial_hair == "beard":
-        _beard(f)
-    if f.is_.facial_hair != "none":
-        _moustache(f)
+    beards.from_in_front(f, face, MOUTH_LINE)
     if f.is_.mark != "none":
         _mark(f, face, line)
     if f.is_.glasses:
@@ -216,7 +213,7 @@ def _nose(f: DrawnFigure, face: Item, line: Rgb) -> None:
     for s, name in ((-1, "right"), (1, "left")):
         _place(f, f"{name} nostril", s * 0.045 * w, tip + 0.012)
         _place(f, f"{name} cheek", s * 0.225 * g.width, 0.215)
-    if f.male and f.is_.facial_hair != "beard":  # a shaven chin is darker than the cheek
+    if f.male and f.is_.facial_hair not in ("beard", "long beard", "stubble"):  # a shaven chin is darker than the cheek
         chin = [(-0.42, 0.18), (-0.25, 0.30), (-0.13, 0.27), (0, 0.285), (0.13, 0.27), (0.25, 0.30), (0.42, 0.18), (0.4, 0.6), (-0.4, 0.6)]
         f.mark(face, spline(f.on_head(chin)), f.hair_colour * 0.5 + f.skin * 0.25, 0.20, 2.0)
 
@@ -450,41 +447,6 @@ def _closed_mouth(f: DrawnFigure, face: Item, line: Rgb, colour: Rgb, m: _Mouth)
         for s in (-1, 1)
     )
     f.mark(face, corners, line, 0.34)
-
-
-def _beard(f: DrawnFigure) -> None:
-    w, jaw, turn, y = f.is_.face.width, f.body.jaw + f.is_.face.jaw, f.turn, MOUTH_LINE
-    mw = 0.098 * f.is_.face.mouth_width * f.expression.mouth_width
-    outline = [
-        (-0.395 * w, 0.08),
-        (-0.345 * w, 0.2),
-        (-0.20 + turn * 0.08, 0.255),
-        (turn * 0.12, 0.245),
-        (0.20 + turn * 0.08, 0.255),
-        (0.345 * w, 0.2),
-        (0.395 * w, 0.08),
-        (0.40 * w + jaw, 0.34),
-        (0.24, 0.58),
-        (turn * 0.07 + 0.03, 0.70),
-        (-0.24, 0.58),
-        (-0.40 * w - jaw, 0.34),
-    ]
-    gap = [(-mw * 1.15, y), (0, y - 0.022), (mw * 1.15, y), (mw * 0.8, y + 0.06), (0, y + 0.065), (-mw * 0.8, y + 0.06)]
-    shape: skia.Path = subtract(to_path(spline(f.on_head(outline))), to_path(f.on_face(spline(gap))))
-    item = f.add(shape, f.hair_colour, Part.FACIAL_HAIR, 155.5, shade=0.5)
-    dark = (taper(f.on_head([(x * 0.8, 0.22), (x, 0.4), (x * 0.55 + turn * 0.05, 0.64)]), 0.016) for x in np.linspace(-0.38, 0.38, 9))
-    light = (
-        taper(f.on_head([(x * 0.8 + 0.02, 0.26), (x * 0.95 + 0.02, 0.42), (x * 0.55 + turn * 0.05, 0.58)]), 0.010)
-        for x in np.linspace(-0.34, 0.34, 7)
-    )
-    f.mark(item, dark, "shade", 0.6, 0.3)
-    f.mark(item, light, "lit", 0.25, 0.5)
-
-
-def _moustache(f: DrawnFigure) -> None:
-    y = MOUTH_LINE
-    wings = [f.on_face(taper([(0, y - 0.035), (s * 0.09, y - 0.03), (s * 0.17, y + 0.035)], 0.034, 0.35)) for s in (-1, 1)]
-    f.add(wings, np.clip(f.hair_colour * 1.06, 0, 1), Part.FACIAL_HAIR, 158, shade=0.2, drop=0.2)
 
 
 def _mark(f: DrawnFigure, face: Item, line: Rgb) -> None:

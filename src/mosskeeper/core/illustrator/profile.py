@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from mosskeeper.core.illustrator import beards
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.face import FRAME, MOUTH_INSIDE, WHITE_OF_EYE, line_colour
 from mosskeeper.core.illustrator.figure import DrawnFigure
@@ -31,10 +32,7 @@ def draw(f: DrawnFigure, fringe: list[Points]) -> None:
     _eye(f, face, line)
     _brow(f, line)
     _mouth(f, face, line)
-    if f.is_.facial_hair == "beard":
-        _beard(f)
-    if f.is_.facial_hair != "none":
-        _moustache(f)
+    beards.from_the_side(f, face, lambda *places: _side(f, *places))
     if f.is_.mark != "none" and f.profile < 0:  # marks lie on the person's left
         _mark(f, face, line)
     if f.is_.glasses:
@@ -135,7 +133,7 @@ def _flesh(f: DrawnFigure, face: Item, line: Rgb) -> None:
         lines += [taper(_side(f, (0.185, _EYE[1] + dy * 0.4), (0.125, _EYE[1] + dy)), 0.007) for dy in (-0.03, 0.01, 0.045)]
         lines += [taper(_side(f, (0.22, y), (0.30, y - 0.012), (0.37, y + 0.005)), 0.006) for y in (-0.24, -0.19)]
         f.mark(face, lines, line, 0.45)
-    if f.male and f.is_.facial_hair != "beard":
+    if f.male and f.is_.facial_hair not in ("beard", "long beard", "stubble"):
         chin = [(0.40, 0.26), (0.20, 0.27), (0.0, 0.24), (-0.12, 0.2), (-0.1, 0.4), (0.1, 0.6), (0.45, 0.6)]
         f.mark(face, spline(_side(f, *chin)), f.hair_colour * 0.5 + f.skin * 0.25, 0.20, 2.0)
 
@@ -254,33 +252,6 @@ def _mouth(f: DrawnFigure, face: Item, line: Rgb) -> None:
         0.5,
     )
     _mark_at(f, f"mouth {_near(f)}", *corner)
-
-
-def _beard(f: DrawnFigure) -> None:
-    outline = [
-        (-0.12, 0.02),
-        (-0.05, 0.02),
-        (0.02, 0.20),
-        (0.16, 0.27),
-        (0.27, 0.27),
-        (0.31, 0.33),
-        (0.36, 0.375),
-        (0.40, 0.44),
-        (0.38, 0.62),
-        (0.24, 0.68),
-        (0.04, 0.56),
-        (-0.12, 0.36),
-    ]
-    item = f.add(spline(_side(f, *outline)), f.hair_colour, Part.FACIAL_HAIR, 155.5, shade=0.5)
-    dark = (
-        taper(_side(f, (x * 0.9, 0.26 + abs(x - 0.3) * 0.1), (x, 0.42), (x * 0.8 + 0.07, 0.62)), 0.016) for x in np.linspace(-0.05, 0.36, 8)
-    )
-    f.mark(item, dark, "shade", 0.6, 0.3)
-
-
-def _moustache(f: DrawnFigure) -> None:
-    stroke = _side(f, (0.41, 0.262), (0.34, 0.27), (0.27, 0.335))
-    f.add(taper(stroke, 0.034, 0.35), np.clip(f.hair_colour * 1.06, 0, 1), Part.FACIAL_HAIR, 158, shade=0.2, drop=0.2)
 
 
 def _mark(f: DrawnFigure, face: Item, line: Rgb) -> None:

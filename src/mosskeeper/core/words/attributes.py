@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from mosskeeper.core.illustrator import headwear, headwear_more, places, props
+from mosskeeper.core.illustrator import beards, headwear, headwear_more, places, props
 from mosskeeper.core.illustrator.camera import FRAMINGS, SIDES
 from mosskeeper.core.illustrator.companions import COMPANIONS
 from mosskeeper.core.illustrator.hair import USUAL_STYLES
@@ -55,7 +55,7 @@ ATTRIBUTES: dict[str, Attribute] = {
     "eyes": Attribute(tuple(EYE_COLOURS), {"violet": 0.3}),
     "freckles": Attribute(_NO_YES, {"no": 5.0}),
     "glasses": Attribute(_NO_YES, {"no": 9.0}),
-    "facial hair": Attribute(("none", "beard", "moustache"), {"none": 5.0}),
+    "facial hair": Attribute(beards.USUAL, {"none": 5.0}, beards.NAMED),
     "mark": Attribute(("none", "scar", "mole"), {"none": 36.0}),
     "headwear": Attribute(headwear.USUAL, {"none": 36.0}, tuple(headwear_more.MORE)),
     "expression": Attribute(people.USUAL_EXPRESSIONS, {"calm": 4.0}, tuple(people.NAMED_EXPRESSIONS)),

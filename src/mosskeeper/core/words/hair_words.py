@@ -87,7 +87,7 @@ def style(said: Iterable[str], many: bool) -> str | None:
         ("slicked" in features, "slicked back"),
         ("spiky" in features and not long, "spiky"),
         ("swept" in features and not short, "side-swept"),
-        ("pixie" in features or (features & {"side", "swept"} and features & {"short", "side"} and short), "pixie"),
+        ("pixie" in features or (short and bool(features & {"side", "swept"})), "pixie"),
         ("bob" in features, "bob"),
         ("fringe" in features, "long with fringe"),
         ("curly" in features and ("tight" in features or (short and "messy" not in features)), "short curls"),

@@ -81,7 +81,10 @@ NAMED_PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "undercut": ("side cut", "shaved sides", "pompadour"), "slicked back": ("slicked back hair", "hair slicked back", "swept back hair", "hair combed back"),
         "topknot": ("top knot", "man bun"), "mullet": (), "side-swept": ("side swept hair", "hair over one shoulder", "hair over her shoulder"), "bald": ("bald head", "bald headed", "no hair", "hairless"),
     },
-    "facial hair": {"beard": ("goatee", "sideburns", "stubble"), "moustache": ("handlebar moustache",)},
+    "facial hair": {
+        "goatee": ("chin beard", "pointed beard", "van dyke", "goatee beard"), "long beard": ("very long beard", "flowing beard", "wizard's beard", "long full beard", "long white beard", "long grey beard", "bushy beard"),
+        "stubble": ("unshaven", "stubbled", "five o'clock shadow", "stubbly", "scruffy beard"), "sideburns": ("mutton chops", "muttonchops", "side whiskers"), "moustache": ("handlebar moustache",),
+    },
     "build": {"slight": ("skinny", "gaunt", "bony", "frail", "delicate"), "sturdy": ("burly", "brawny", "heavy set", "heavyset", "huge", "hulking", "beefy", "athletic"), "round": ("heavy", "portly", "rotund", "pot bellied"), "tall": ("tallest", "towering")},
     "pattern": {"embroidered": ("lacy", "brocade", "ornate")},
     "place": {

@@ -150,6 +150,7 @@ class _Reader:
         self._trades()
         self._people()
         self._things()
+        self._beards()
         self.found += phrases(self.parse, self.tokens)
         self._hair()
         self._colours()
@@ -233,6 +234,14 @@ class _Reader:
             sits = [("pose", "sitting")] if one.where == "under" else []
             if self._add((one.at,), Phrase(0, 0, sits, note=one.note, word=one.at, stands=one.name)):
                 self.standing.append(one)
+
+    def _beards(self) -> None:
+        """Long beards, whatever stands between the two words: "a long red beard"."""
+        for at, word in enumerate(self.parse.words):
+            long = [d for d in self.parse.dependents_of(at, "attr") if self.parse.words[d].low in _OF_LONG_BEARDS]
+            if word.base == "beard" and long:
+                for one in (*long, at):
+                    self._add((one,), Phrase(0, 0, [("facial hair", "long beard")], word=at))
 
     def _hair(self) -> None:
         """The style of each figure's hair, from all that is said of it."""
@@ -480,6 +489,7 @@ class _Reader:
 
 _COLOURS = ("hair colour", "eyes", "skin", "colour", "trim")
 _LISTED = frozenset("long short cropped messy tousled straight loose shorn wavy curly".split())
+_OF_LONG_BEARDS = frozenset("long flowing bushy huge".split())
 _AGES = frozenset("young old elderly aged ancient little small teenage teenaged adult middle-aged".split())
 
 

@@ -98,7 +98,7 @@ def _model(f: Form, style: str, facial: str) -> _Model:
     outward = mesh.at - solids.CENTRE
     outward /= np.linalg.norm(outward, axis=-1)[..., None]
     at = mesh.at + outward * (grown.thick * mask**2 * (3 - 2 * mask) + 0.012 * beard)[..., None]
-    tints = _tints(f, f.kind[1] > 0 and facial != "beard", mesh.at)
+    tints = _tints(f, f.kind[1] > 0 and facial not in ("beard", "long beard", "stubble"), mesh.at)
     return _Model(
         at,
         views.normals(at),

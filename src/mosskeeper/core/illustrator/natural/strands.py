@@ -326,13 +326,17 @@ def beard_of(f: Form, kind: str, at: Array, seed: int) -> tuple[Array, Strokes, 
     rng, (x, y, z) = np.random.default_rng(seed), np.moveaxis(at, -1, 0)
     x, (my, mw, lip, *_), cy, ny, ey = np.abs(x), f.mouth, f.face[1], f.nose[0], f.eye[1]
     mask = np.zeros(x.shape)
-    if kind == "beard":
+    if kind != "moustache":
         top = np.interp(
             x,
             (0, 0.045, mw + 0.02, mw + 0.05, 0.20, 0.26, 0.33),
             (my + 0.052, my + 0.050, my + 0.016, my - 0.040, ny - 0.005, ey + 0.10, ey + 0.03),
         )
         mask = np.clip((y - top) / 0.030 + 0.5, 0, 1) * np.clip(z / 0.05, 0, 1) * np.clip((cy + 0.06 - y) / 0.04, 0, 1)
+    if kind == "goatee":
+        mask *= np.clip((0.085 - x) / 0.02 + 0.5, 0, 1)
+    elif kind == "sideburns":
+        mask *= np.clip((x - 0.215) / 0.03 + 0.5, 0, 1) * np.clip((my + 0.03 - y) / 0.04, 0, 1)
     high = np.interp(x, (0, 0.02, mw * 0.9, mw + 0.03), (ny + 0.022, ny + 0.018, my - 0.042, my - 0.012))
     low = np.interp(x, (0, mw * 0.6, mw + 0.03), (my - 0.021 * lip - 0.004, my - 0.018, my + 0.020))
     stache = np.clip((y - high) / 0.014 + 0.5, 0, 1) * np.clip((low - y) / 0.012 + 0.5, 0, 1) * (x < mw + 0.035) * (z > 0.25)
@@ -358,7 +362,17 @@ def beard_of(f: Form, kind: str, at: Array, seed: int) -> tuple[Array, Strokes, 
         for strokes, cut, wide, tone in ((under, np.s_[::2], width, 0.40), (fine, np.s_[1::2], width * 0.38, 0.54)):
             strokes.add(line[cut], _taper(4, np.full(len(line[cut]), wide), 0.7), tone + 0.13 * rng.uniform(-1, 1, len(line[cut])))
 
-    if kind == "beard":
-        grown(mask, 1500, 0.052, 0.0034, 0.10, 0.34)
-    grown(stache, 420, 0.046, 0.0028, 1.15, 0.22)
-    return np.maximum(mask, stache), under, fine
+    if kind == "stubble":
+        grown(np.maximum(mask, stache), 1500, 0.010, 0.0016, 0.10, 0.34)
+        return 0.42 * np.maximum(mask, stache), under, fine
+    n, reach, out = {
+        "beard": (1500, 0.052, 0.34),
+        "long beard": (1700, 0.19, 0.20),
+        "goatee": (500, 0.075, 0.30),
+        "sideburns": (500, 0.030, 0.30),
+    }.get(kind, (0, 0, 0))
+    if n:
+        grown(mask, n, reach, 0.0034, 0.10, out)
+    if kind != "sideburns":
+        grown(stache, 420, 0.046, 0.0028, 1.15, 0.22)
+    return np.maximum(mask, 0 * stache if kind == "sideburns" else stache), under, fine
