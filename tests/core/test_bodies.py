@@ -13,6 +13,7 @@ from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.props import PROPS
 from mosskeeper.core.illustrator.skeleton import AT, JOINTS, joints, posture
+from mosskeeper.core.illustrator.skin_marks import MARKS
 from mosskeeper.core.illustrator.vocabulary.people import SUBJECTS
 from mosskeeper.core.illustrator.vocabulary.poses import HANDS, POSES
 
@@ -180,15 +181,18 @@ def test_two_props_are_held_in_two_hands() -> None:
 @pytest.mark.parametrize("thing", WORN)
 def test_every_accessory_is_seen(thing: str) -> None:
     assert set(ACCESSORIES) == set(WORN)
-    layout = Layout(
-        "facing", "half" if thing in ("necklace", "earrings", "scarf", "brooch", "tears", "face paint", "pointed ears") else "full"
+    on_skin = ("tears", "face paint", "pointed ears", "bare feet", *(mark for mark in MARKS if mark not in ("ring", "plaster")))
+    small = thing in ("necklace", "earrings", "scarf", "brooch", *on_skin) and thing != "bare feet"
+    layout, outfit = (
+        Layout("facing", "half" if small else "full"),
+        "t-shirt and jeans" if thing in ("bare feet", "arm tattoos") else "nightshirt",
     )
-    plain, wearing = (draw(Description(worn=w, outfit="nightshirt", hair="shaved", layout=layout), (256, 320)) for w in ((), (thing,)))
+    plain, wearing = (draw(Description(worn=w, outfit=outfit, hair="shaved", layout=layout), (256, 320)) for w in ((), (thing,)))
     if thing == "gloves":
         hands = [d.image[d.labels == Part.HAND].astype(float).mean(0) for d in (plain, wearing)]
         assert np.abs(hands[0] - hands[1]).max() > 30
-    elif thing in ("tears", "face paint", "pointed ears"):
-        assert (np.abs(plain.image.astype(int) - wearing.image).max(2) > 30).sum() > 8
+    elif thing in on_skin:
+        assert (np.abs(plain.image.astype(int) - wearing.image).max(2) > 14).sum() > 8
     else:
         assert (wearing.labels == Part.ACCESSORY).sum() > (plain.labels == Part.ACCESSORY).sum() + 8
 

@@ -14,9 +14,16 @@ from typing import Any, Literal, Protocol
 
 USUAL_WORN = ("necklace", "earrings", "gloves", "scarf", "bag", "belt")  # things that somebody may wear by chance
 NAMED_WORN = ("sunglasses", "goggles", "eyepatch", "mask", "face cover", "tears", "face paint", "tie", "bow tie", "brooch", "medal", "bracelets",
-             "quiver", "backpack", "wings", "fairy wings", "tail", "pointed ears")  # only where words name them  # fmt: skip
+             "quiver", "backpack", "wings", "fairy wings", "tail", "pointed ears", "bare feet", "rosy cheeks", "dark circles", "wrinkles", "smudges",
+             "plaster", "bandage", "face tattoo", "arm tattoos", "nose ring", "ring")  # only where words name them  # fmt: skip
 WORN = (*USUAL_WORN, *NAMED_WORN)
-_ON_HEAD = {"tears": "FACE", "face paint": "FACE", "pointed ears": "EAR"}  # the parts of those that are no accessories
+_ON_HEAD = {
+    "pointed ears": "EAR",
+    "bare feet": "LEG",
+    "bandage": "HEADWEAR",
+    "arm tattoos": "SKIN",
+    **dict.fromkeys(("tears", "face paint", "rosy cheeks", "dark circles", "wrinkles", "smudges", "face tattoo"), "FACE"),
+}  # the parts of those that are no accessories
 Carrier = Literal["person", "clothes", "place", "light", "style", "moment"]
 Kind = Literal["name", "tone", "switch", "worn", "measure"]
 _DRESS = ("TOP", "SLEEVE", "BOTTOM", "OUTER", "SHOES")

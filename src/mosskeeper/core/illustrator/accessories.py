@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from mosskeeper.core.illustrator import accessories_more, body, garments
+from mosskeeper.core.illustrator import accessories_more, body, garments, skin_marks
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import DrawnFigure
 from mosskeeper.core.illustrator.shapes import ellipse, intersect, point, points, resample, ribbon, spline, to_path
@@ -90,6 +90,10 @@ def gloves(f: DrawnFigure) -> None:
     """Drawn with the hands."""
 
 
+def bare_feet(f: DrawnFigure) -> None:
+    """Nothing more than the feet themselves: `garments.boots` leaves out what would cover them."""
+
+
 ACCESSORIES: dict[str, Callable[[DrawnFigure], None]] = {
     "necklace": necklace,
     "earrings": earrings,
@@ -97,7 +101,9 @@ ACCESSORIES: dict[str, Callable[[DrawnFigure], None]] = {
     "scarf": scarf,
     "bag": bag,
     "belt": belt,
+    "bare feet": bare_feet,
     **accessories_more.MORE,
+    **skin_marks.MARKS,
 }
 # Components of outfits that are the same thing already.
 _SAME = {"scarf": "scarf", "bag": "satchel"}

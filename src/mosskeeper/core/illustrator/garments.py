@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from mosskeeper.core.illustrator import body
+from mosskeeper.core.illustrator import body, patterns
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import SIDES, Colour, DrawnFigure
 from mosskeeper.core.illustrator.items import Item
@@ -141,7 +141,9 @@ def trousers(f: DrawnFigure, colour: Colour, fit: float = 1.0, reach: float = 2.
 
 
 def boots(f: DrawnFigure, colour: Colour, height: float) -> None:
-    """Boots up to `height` of the shin."""
+    """Boots up to `height` of the shin; none on bare feet."""
+    if "bare feet" in f.is_.worn:
+        return
     k = f.thickness
     for i, side in enumerate(_far_first(f)):
         sign = -1 if side == "right" else 1
@@ -179,7 +181,7 @@ def tunic(
     skirt, hem = _sheet(f, left, right, 0.03)
     whole = f.union([upper, skirt])
     item = f.add(whole, colour, Part.TOP, 120 if length < 0.9 or ribbed else 119.5, shade=0.9)
-    _pattern(f, item, colour)
+    patterns.add(f, item, colour)
     _folds(f, item, left, right, hem, 5)
     pulls = (
         taper(
@@ -239,7 +241,7 @@ def sleeves(f: DrawnFigure, colour: Colour, reach: float = 1.0, width: float = 1
         )
         # the cloth runs on over the shoulder: no shadow or edge of the sleeve marks where it begins
         f.mark(item, ellipse(line[0] - f.right * (sign * 0.06), 0.21 * k, 0.20 * k), colour, 1.0, 4.5, vital=True)
-        _pattern(f, item, colour)
+        patterns.add(f, item, colour)
         end, d = line[-1], unit(line[-1] - line[-2])
         n, w = point(-d[1], d[0]), widths[-1]
         if reach > 0.5:
@@ -305,7 +307,7 @@ def apron(f: DrawnFigure, colour: Colour) -> None:
         strap = ribbon([f.at(s * w * 0.40, t * 0.30), f.at(s * w * 0.42, 0.05), f.at(s * w * 0.34, -0.08)], [0.045] * 3)
         f.add(strap, colour, Part.OUTER, 129, shade=0.2, drop=0.3)
     item = f.add(f.union([bib, skirt]), colour, Part.OUTER, 130, shade=0.7)
-    _pattern(f, item, colour)
+    patterns.add(f, item, colour)
     _folds(f, item, left, right, hem, 4, 0.4)
     y = t * 0.93
     pocket = points(f.at(-0.24, y), f.at(0.24, y), f.at(0.21, y + 0.34), f.at(-0.21, y + 0.34))
@@ -339,7 +341,7 @@ def coat(f: DrawnFigure, colour: Colour, trim: Colour, length: float, plain: boo
         ]
     )
     item = f.add(subtract(whole, to_path(opening)), colour, Part.OUTER, 126, shade=0.9)
-    _pattern(f, item, colour)
+    patterns.add(f, item, colour)
     _folds(f, item, left, right, hem, 7)
     if plain:
         _lapels(f, item)
@@ -396,7 +398,7 @@ def cape(f: DrawnFigure, colour: Colour, hood: bool, length: float) -> None:
     left, right = (f.blown(edge(side, sign), f.j["neck"][1] + 0.1, 0.22) for side, sign in SIDES)
     sheet, hem = _sheet(f, left, right, 0.035, 4)
     item = f.add(sheet, colour, Part.OUTER, 173, shade=1.0, drop=1.0)
-    _pattern(f, item, colour)
+    patterns.add(f, item, colour)
     _folds(f, item, left, right, hem, 8, 0.6)
     f.mark(item, np.vstack([hem - point(0, 0.025), (hem - point(0, 0.08))[::-1]]), np.clip(base * 1.12, 0, 1), 0.95)
     f.mark(item, taper([f.at(0.01, -0.1), f.at(0, t * 0.3), hem[13]], 0.012), "deep", 0.7)
@@ -541,7 +543,7 @@ def cloak(f: DrawnFigure, colour: Colour, lining: Colour) -> None:
         outline = np.vstack([edge, spline([edge[-1] + point(-sign * 0.22, 0.06), turn, *inner], False, 5)])
         raised = j[f"{side} wrist"][1] < j[f"{side} elbow"][1] + 0.3
         drape = f.add(outline, colour, Part.OUTER, 168 if raised else 172.5, shade=0.7, drop=1.0)
-        _pattern(f, drape, colour)
+        patterns.add(f, drape, colour)
         folds = (
             taper(
                 [
@@ -724,33 +726,6 @@ def veil_hat(f: DrawnFigure, colour: Colour) -> None:
         shade=0.7,
     )
     f.mark(crown, ribbon(f.on_head([(-0.5, -0.30), (0, -0.25), (0.5, -0.30)]), [0.045] * 3), "b", 0.95)
-
-
-def _pattern(f: DrawnFigure, item: Item, colour: Colour) -> None:
-    """The outfit's pattern in its second colour, on cloth of its first; it hangs along the spine."""
-    kind = f.is_.pattern
-    if kind == "plain" or not isinstance(colour, str) or colour != "a":
-        return
-    base, second = np.asarray(f.is_.colour_a), np.asarray(f.is_.colour_b)
-    ink = second if np.abs(base - second).max() > 0.15 else np.clip(base * 0.55, 0, 1)
-    long = f.torso + 2.2
-    xs, ys = np.arange(-1.7, 1.71, 0.17), np.arange(-0.2, long, 0.19)
-    stripes = [ribbon([f.at(x, -0.2), f.at(x * 1.02, f.torso * 0.6), f.at(x * 1.25, long)], [0.030] * 3) for x in xs]
-    if kind == "striped":
-        f.mark(item, stripes, ink, 0.85, vital=True)
-    elif kind == "dotted":
-        dots = [ellipse(f.at(x + 0.085 * (j % 2), y), 0.034, 0.034, n=10) for x in xs for j, y in enumerate(ys)]
-        f.mark(item, dots, ink, 0.9, vital=True)
-    elif kind == "checked":
-        f.mark(item, stripes, ink, 0.42, vital=True)
-        f.mark(item, [ribbon([f.at(-1.8, y), f.at(0, y + 0.02), f.at(1.8, y)], [0.030] * 3) for y in ys], ink, 0.42, vital=True)
-    else:
-        for j, y in enumerate(ys[::2]):
-            for x in xs[::2]:
-                c = f.at(x + 0.17 * (j % 2), y)
-                petals = [ellipse(c + point(0.045 * np.cos(a), 0.045 * np.sin(a)), 0.036, 0.018, a, 8) for a in np.linspace(0, 5.03, 5)]
-                f.mark(item, petals, ink, 0.85, vital=True)
-                f.mark(item, ellipse(c, 0.016, 0.016, n=8), "mustard", 0.95)
 
 
 _COMPONENTS = (trousers, boots, tunic, sleeves, collar, scarf, apron, coat, cape, cloak, sash, bib, plates, satchel, neck_ring, veil_hat)

@@ -18,7 +18,7 @@ from mosskeeper.core.illustrator.vocabulary import outfits, people, poses
 from mosskeeper.core.illustrator.vocabulary.colours import CLOTH, EYE_COLOURS, HAIR_COLOURS, SKINS
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.illustrator.vocabulary.light import MOODS, TIMES, WEATHERS
-from mosskeeper.core.illustrator.vocabulary.outfits import PATTERNS
+from mosskeeper.core.illustrator.vocabulary.outfits import PATTERNS, WEAR
 from mosskeeper.core.illustrator.vocabulary.people import BUILDS, FIGURES, SUBJECTS
 from mosskeeper.core.traits import NAMED_WORN, USUAL_WORN
 
@@ -60,7 +60,7 @@ ATTRIBUTES: dict[str, Attribute] = {
     "headwear": Attribute(headwear.USUAL, {"none": 36.0}, tuple(headwear_more.MORE)),
     "expression": Attribute(people.USUAL_EXPRESSIONS, {"calm": 4.0}, tuple(people.NAMED_EXPRESSIONS)),
     "outfit": Attribute(outfits.USUAL, named=tuple(outfits.NAMED)),
-    "pattern": Attribute(PATTERNS, {"plain": 36.0}),
+    "pattern": Attribute(PATTERNS, {"plain": 36.0}, WEAR),
     "colour": Attribute(tuple(CLOTH), _SHADES),
     "trim": Attribute(tuple(CLOTH), _SHADES),
     **{thing: Attribute(_NO_YES, {"no": 60.0}) for thing in USUAL_WORN},

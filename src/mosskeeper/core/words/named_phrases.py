@@ -40,6 +40,12 @@ NAMED_PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
     "medal": {"yes": ("medals",)}, "bracelets": {"yes": ("bracelet", "bangles", "bangle", "wristband", "watch")}, "quiver": {"yes": ("quiver of arrows", "arrows")},
     "backpack": {"yes": ("rucksack", "knapsack")}, "wings": {"yes": ("winged", "angel wings", "feathered wings", "wing")}, "fairy wings": {"yes": ("butterfly wings", "insect wings", "translucent wings")},
     "tail": {"yes": ("tails", "cat tail", "fox tail")}, "pointed ears": {"yes": ("pointy ears", "elf ears")},
+    "bare feet": {"yes": ("barefoot", "bare foot", "barefooted", "no shoes", "without shoes")}, "rosy cheeks": {"yes": ("blushing", "blush", "red cheeks", "pink cheeks", "flushed", "flushed cheeks", "rosy")},
+    "dark circles": {"yes": ("tired eyes", "bags under her eyes", "bags under his eyes", "circles under her eyes", "circles under his eyes", "exhausted")},
+    "wrinkles": {"yes": ("wrinkled", "wrinkled face", "wrinkly", "crow's feet", "weathered face", "lined face", "weathered")}, "smudges": {"yes": ("sooty", "sooty face", "soot on her face", "soot on his face", "smudged face", "dirty face", "ink-stained", "grimy", "dirt on her face", "dirt on his face")},
+    "plaster": {"yes": ("plaster on her nose", "plaster on his nose", "sticking plaster", "adhesive bandage")}, "bandage": {"yes": ("bandages", "bandaged head", "bandaged", "head bandage", "wounded")},
+    "face tattoo": {"yes": ("facial tattoo", "tattooed face", "tattoo on her face", "tattoo on his face", "face tattoos")}, "arm tattoos": {"yes": ("tattoos", "tattooed", "tattooed arms", "tattoo", "arm tattoo", "sleeve tattoo")},
+    "nose ring": {"yes": ("nose piercing", "nose stud", "septum ring", "pierced nose")}, "ring": {"yes": ("rings", "gold ring", "signet ring", "wedding ring", "finger ring")},
     "necklace": {"yes": ("chain", "locket", "choker", "amulet", "medallion", "pearls")}, "bag": {"yes": ("purse", "handbag", "pouch")},
     "outfit": {
         "suit": ("business suit", "tuxedo", "tailcoat", "dinner jacket", "pinstripe suit", "three piece suit", "tailcoats", "blazer"), "waistcoat": ("vest", "gilet", "braces", "suspenders"),
@@ -86,7 +92,8 @@ NAMED_PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "stubble": ("unshaven", "stubbled", "five o'clock shadow", "stubbly", "scruffy beard"), "sideburns": ("mutton chops", "muttonchops", "side whiskers"), "moustache": ("handlebar moustache",),
     },
     "build": {"slight": ("skinny", "gaunt", "bony", "frail", "delicate"), "sturdy": ("burly", "brawny", "heavy set", "heavyset", "huge", "hulking", "beefy", "athletic"), "round": ("heavy", "portly", "rotund", "pot bellied"), "tall": ("tallest", "towering")},
-    "pattern": {"embroidered": ("lacy", "brocade", "ornate")},
+    "pattern": {"embroidered": ("lacy", "brocade", "ornate"), "patched": ("patches", "patchwork", "mended", "darned"), "stained": ("muddy", "dirty", "grubby", "mud-stained", "paint-stained", "oil-stained", "grease-stained", "dusty", "bloodstained"),
+                "torn": ("ragged", "tattered", "ripped", "frayed", "in rags", "threadbare", "shredded")},
     "place": {
         "meadow": ("grassland", "pasture", "field of flowers", "flower field", "flower meadow", "field", "prairie", "glade", "clearing"), "wheat field": ("corn field", "cornfield", "wheat", "field of wheat", "barley field", "farm field"),
         "mountain pass": ("mountains", "mountain", "alps", "peaks", "mountain top", "summit", "pass", "mountainside", "pine ridge"), "desert": ("dunes", "sand dunes", "sahara", "savanna", "wasteland"),

@@ -346,6 +346,7 @@ def main_garment(outfit: str) -> str:
 
 
 PATTERNS = ("plain", "striped", "dotted", "checked", "embroidered")
+WEAR = ("patched", "stained", "torn")  # states of cloth that only words name
 
 
 def has_hood(outfit: str) -> bool:
