@@ -46,8 +46,9 @@ def phrases(parse: Parse, tokens: list[Token]) -> list[Phrase]:
             window = tokens[i : i + length]
             if any(t.used or t.stop for t in window):
                 continue
-            said = _said(parse, known, window)
-            note = KNOWN_WITHOUT_EFFECT.get(" ".join(t.plain for t in window), "")
+            phrase = " ".join([t.plain for t in window])
+            said = _said(parse, known, window, phrase)
+            note = KNOWN_WITHOUT_EFFECT.get(phrase, "")
             if not said and not note:
                 continue
             for t in window:
@@ -64,8 +65,8 @@ def head_of(parse: Parse, window: list[Token]) -> int:
     return (owned or heavy or inside or [-1])[-1]
 
 
-def _said(parse: Parse, known: dict[str, tuple[tuple[str, str], ...]], window: list[Token]) -> tuple[tuple[str, str], ...]:
-    said = known.get(" ".join(t.plain for t in window), ())
+def _said(parse: Parse, known: dict[str, tuple[tuple[str, str], ...]], window: list[Token], phrase: str) -> tuple[tuple[str, str], ...]:
+    said = known.get(phrase, ())
     if not said and len(window) == 1:
         word = _word_at(parse, window[0])
         if word is not None and not lexicon().known(word.low):

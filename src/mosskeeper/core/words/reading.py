@@ -14,19 +14,14 @@ class Token:
     end: int
     text: str
     used: bool = False
+    word: str = field(init=False)  # in lower case
+    plain: str = field(init=False)  # as the lexicon has it: lower case, without hyphens
+    stop: bool = field(init=False)  # no word
 
-    @property
-    def word(self) -> str:
-        return self.text.lower()
-
-    @property
-    def plain(self) -> str:
-        """As the lexicon has it: lower case, without hyphens."""
-        return self.text.lower().replace("-", " ").replace("’", "'").strip("'")
-
-    @property
-    def stop(self) -> bool:
-        return not self.text[0].isalnum()
+    def __post_init__(self) -> None:
+        self.word = self.text.lower()
+        self.plain = self.word.replace("-", " ").replace("’", "'").strip("'")
+        self.stop = not self.text[0].isalnum()
 
 
 @dataclass(slots=True)

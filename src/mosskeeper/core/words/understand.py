@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from bisect import bisect_left
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import lru_cache
@@ -138,6 +139,8 @@ class _Reader:
         self.text, self.emphasis = text, emphasis
         self.tokens = [Token(m.start(), m.end(), m.group()) for m in TOKEN.finditer(text)]
         self.parse: Parse = parse(text)
+        starts = [t.start for t in self.tokens]
+        self._inside = [range(bisect_left(starts, w.start), bisect_left(starts, w.end)) for w in self.parse.words]  # tokens of each word
         self.cast: Cast = cast(self.parse)
         self.told = instructions(text)
         self.found: list[Phrase] = []
@@ -166,8 +169,7 @@ class _Reader:
     # -- what is found, kind by kind ---------------------------------------------------------------------
 
     def _tokens_of(self, *words: int) -> list[int]:
-        spans = [(self.parse.words[w].start, self.parse.words[w].end) for w in words]
-        return [i for i, t in enumerate(self.tokens) if any(a <= t.start < b for a, b in spans)]
+        return sorted({i for w in words for i in self._inside[w]})
 
     def _add(self, words: tuple[int, ...], phrase: Phrase) -> bool:
         """Adds what is said by words, unless they are used; stretches of text must not overlap."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from functools import cache
+from functools import cache, lru_cache
 
 from rapidfuzz import process
 from rapidfuzz.distance import OSA
@@ -16,6 +16,7 @@ _SAID_IN_PHRASES = ("view", "gaze", "angle", "framing", "turned", "side")  # att
 _SHORT, _LONG = 1, 2  # letters that a typing error may change, in words under and from seven letters
 
 
+@lru_cache(4096)
 def nearest(word: str) -> str:
     """What the lexicon draws for the same or nearly the same thing; '' where nothing is honest.
 
