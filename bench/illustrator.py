@@ -25,13 +25,20 @@ def _descriptions() -> list[Description]:
     return [replace(Description(), place=p, outfit=next(outfits), layout=Layout("standing", next(framings))) for p in PLACES]
 
 
-def _median_ms(size: Size, cold: bool) -> float:
+def _median_ms(size: Size, cold: bool, figure: str = "storybook", others: bool = True) -> float:
     """Milliseconds of a drawing of somebody who was not drawn before."""
     taken = []
     for n, description in enumerate(_descriptions()):
         draw(description, size)
         other = Face.sampled(np.random.default_rng(n)), ("bronze", "honey")[n % 2]
-        description = replace(description, face=other[0], skin=other[1], colour_a=(0.2, 0.3, 0.5), colour_b=(0.8, 0.7, 0.4))
+        description = replace(
+            description,
+            figure=figure,
+            face=other[0] if others else description.face,
+            skin=other[1],
+            colour_a=(0.2, 0.3, 0.5),
+            colour_b=(0.8, 0.7, 0.4),
+        )
         if cold:
             kept.clear()
         started = time.perf_counter()
@@ -49,5 +56,7 @@ def measure() -> list[Row]:
         row("drawing 256×320, backdrop cached", cached[small], "ms", "<= 50"),
         row("drawing 512×640, cold", _median_ms(full, cold=True), "ms", "<= 350"),
         row("drawing 1024×1280, backdrop cached", cached[large], "ms"),
+        row("natural figure 512×640, a known face", _median_ms(full, cold=False, figure="natural", others=False), "ms", "<= 200"),
+        row("natural figure 512×640, a new face", _median_ms(full, cold=False, figure="natural"), "ms"),
         row("time of 4 times the pixels of 512×640", cached[large] / cached[full], "×"),
     ]

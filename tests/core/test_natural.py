@@ -6,6 +6,7 @@ from itertools import product
 import numpy as np
 import pytest
 
+from mosskeeper.core.continuity.drift import not_measured
 from mosskeeper.core.illustrator.description import SKIN_PARTS, Description, Face, Layout, Part
 from mosskeeper.core.illustrator.draw import draw, draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
@@ -15,9 +16,13 @@ from mosskeeper.core.illustrator.kept import LayerCache
 from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.illustrator.skeleton import AT
 from mosskeeper.core.illustrator.vocabulary.people import BUILDS, CHILDREN, EXPRESSIONS, HEEL, SUBJECTS, body_of
+from mosskeeper.core.mending.redraw.mend import Opening, mend
+from mosskeeper.core.reading.reading import Reading, measured
 from mosskeeper.core.recipe import Recipe
 from mosskeeper.core.references.of_scene import contents_of_scenes
+from mosskeeper.core.roles.kinds.face import ROLE as FACE
 from mosskeeper.core.takes.beliefs import Beliefs
+from mosskeeper.core.takes.described_person import somebody
 from mosskeeper.core.words.understand import understand
 from mosskeeper.core.words.unseen import unseen
 
@@ -33,7 +38,7 @@ def heads_high(subject: str, build: str, figure: str) -> float:
 
 def seen(view: str = "front", facing: int = 1, **more: object) -> Drawing:
     layout = Layout("facing", "bust", view=view, facing=facing)
-    return draw(replace(SOMEBODY, layout=layout, **more), SIZE)  # type: ignore[arg-type]
+    return draw(replace(SOMEBODY, **{"layout": layout, **more}), SIZE)  # type: ignore[arg-type]
 
 
 def label_at(drawing: Drawing, name: str) -> int:
@@ -164,6 +169,17 @@ def test_a_kind_of_figure_that_is_not_in_the_take_is_told() -> None:
     assert not unseen(said, SOMEBODY)
 
 
+def test_no_drift_is_told_of_natural_figures() -> None:
+    def read_as(figure: str) -> Reading:
+        scene = scene_of(replace(SOMEBODY, figure=figure), SIZE)
+        return replace(measured(draw_scene(scene).image), contents=contents_of_scenes(LayeredScenes.of([scene])))
+
+    natural, storybook = read_as("natural"), read_as("storybook")
+    assert not_measured([storybook, storybook]) == ""
+    assert "natural figures" in not_measured([storybook, natural])
+    assert FACE.alike(storybook, natural) is None
+
+
 def test_a_picture_lends_the_kind_of_its_figures() -> None:
     scene = scene_of(replace(SOMEBODY, layout=Layout("standing", "full")), SIZE)
     contents = contents_of_scenes(LayeredScenes.of([scene]))
@@ -172,3 +188,81 @@ def test_a_picture_lends_the_kind_of_its_figures() -> None:
     assert head is not None
     drawn = np.argwhere(np.isin(draw_scene(scene).labels, (Part.FACE, Part.HAIR)))
     assert head[2] * SIZE[1] == pytest.approx(np.ptp(drawn[:, 0]), rel=0.45)
+
+
+def test_a_mend_keeps_a_natural_figure_natural() -> None:
+    scene = scene_of(SOMEBODY, SIZE)
+    drawing = draw_scene(scene)
+    mask = np.zeros(drawing.labels.shape, bool)
+    x, y, r = drawing.head
+    mask[max(int(y - 2 * r), 0) : int(y + 1.6 * r), max(int(x - 2 * r), 0) : int(x + 2 * r)] = True
+    made = mend(drawing.image, LayeredScenes.of([scene]), mask, "round glasses", "", somebody, Opening())
+    assert made.explained.layers[-1].scene.description.figure == "natural"
+    changed = np.abs(made.picture.astype(int) - drawing.image).max(2) > 20
+    assert changed.sum() > 20 and not (changed & ~mask).any()
+
+
+@pytest.mark.parametrize("kind", ["goatee", "long beard", "sideburns"])
+@pytest.mark.parametrize("figure", ["storybook", "natural"])
+@pytest.mark.parametrize("view", ["front", "profile"])
+def test_beards_that_words_name_are_seen_where_they_grow(kind: str, figure: str, view: str) -> None:
+    drawing = seen(view, facial_hair=kind, figure=figure, subject="man", hair="cropped")
+    rows, columns = np.nonzero(drawing.labels == Part.FACIAL_HAIR)
+    assert rows.size > 20
+    x, y, r = drawing.head
+    lowest = (rows.max() - y) / r
+    assert lowest > 1.5 if kind == "long beard" else lowest < 1.5
+    if kind == "goatee" and view == "front":
+        assert np.ptp(columns) < 0.8 * r
+    if kind == "sideburns" and view == "front":
+        assert columns.min() < x - 0.4 * r and columns.max() > x + 0.4 * r
+
+
+def test_stubble_darkens_a_shaven_chin() -> None:
+    for figure in ("storybook", "natural"):
+        shaven, unshaven = (
+            seen(facial_hair=kind, figure=figure, subject="man", hair="cropped", skin="peach", hair_colour="ink")
+            for kind in ("none", "stubble")
+        )
+        chin = tuple(shaven.landmarks["chin"].round().astype(int)[::-1] - (3, 0))
+        assert unshaven.image[chin].mean() < shaven.image[chin].mean() - 8
+
+
+@pytest.mark.parametrize(
+    ("words", "style"),
+    [
+        ("a man with a mohawk", "mohawk"),
+        ("woman with an afro", "afro"),
+        ("girl with pigtails", "pigtails"),
+        ("girl with space buns", "two buns"),
+        ("bald man", "bald"),
+        ("short spiky red hair", "spiky"),
+        ("woman with dreadlocks", "locs"),
+        ("man with slicked back hair", "slicked back"),
+        ("side-swept black hair", "side-swept"),
+        ("woman with braided pigtails", "two braids"),
+    ],
+)
+def test_words_name_hair(words: str, style: str) -> None:
+    said = understand(words)
+    assert said.wanted["hair"] == {style: 1.0} and not said.unknown
+
+
+@pytest.mark.parametrize(
+    ("words", "kind"), [("a man with a long red beard", "long beard"), ("man with a red beard", "beard"), ("an unshaven man", "stubble")]
+)
+def test_words_name_beards(words: str, kind: str) -> None:
+    assert understand(words).wanted["facial hair"] == {kind: 1.0}
+
+
+@pytest.mark.parametrize("pattern", ["patched", "stained", "torn"])
+def test_states_of_cloth_are_seen_on_the_cloth_alone(pattern: str) -> None:
+    plain = seen(outfit="tunic", layout=Layout("standing", "full"))
+    worn = seen(outfit="tunic", pattern=pattern, layout=Layout("standing", "full"))
+    changed = np.abs(plain.image.astype(int) - worn.image).max(2) > 25
+    cloth = np.isin(plain.labels, (Part.TOP, Part.SLEEVE, Part.BOTTOM, Part.OUTER))
+    assert changed.sum() > 15 and (changed & cloth).sum() > 0.8 * changed.sum()
+
+
+def test_ages_said_of_a_name_are_understood() -> None:
+    assert not understand("Oda Brask, old woman").unknown

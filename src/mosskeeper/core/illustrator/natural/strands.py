@@ -357,6 +357,9 @@ def beard_of(f: Form, kind: str, at: Array, seed: int) -> tuple[Array, Strokes, 
         )
         way = _unit(way - normal * np.minimum((way * normal).sum(1, keepdims=True), 0))
         own = (reach * rng.uniform(0.6, 1.25, n))[:, None, None]
+        if reach > 0.1:  # a long beard is short on the cheeks
+            low, front = np.clip((root[:, 1] - ny) / (cy - ny - 0.03), 0, 1) ** 1.5, np.clip((root[:, 2] - 0.10) / 0.18, 0, 1)
+            own *= (0.20 + 0.80 * low * front)[:, None, None]
         bend = np.concatenate([-0.18 * s * sway, 0.25 + 0 * s, 0 * s], 1)[:, None]
         line = (root + normal * 0.006)[:, None] + way[:, None] * own * t + bend * own * t**2
         for strokes, cut, wide, tone in ((under, np.s_[::2], width, 0.40), (fine, np.s_[1::2], width * 0.38, 0.54)):
@@ -367,7 +370,7 @@ def beard_of(f: Form, kind: str, at: Array, seed: int) -> tuple[Array, Strokes, 
         return 0.42 * np.maximum(mask, stache), under, fine
     n, reach, out = {
         "beard": (1500, 0.052, 0.34),
-        "long beard": (1700, 0.19, 0.20),
+        "long beard": (1900, 0.32, 0.16),
         "goatee": (500, 0.075, 0.30),
         "sideburns": (500, 0.030, 0.30),
     }.get(kind, (0, 0, 0))
