@@ -37,9 +37,12 @@ document.addEventListener("htmx:before:swap", () => {
 document.addEventListener("htmx:after:swap", () => {
   for (const was of unfolded.filter(({ one, part }) => part && !one.isConnected)) {
     const part = document.getElementById(was.part);
-    const again = part?.querySelectorAll("details:is(.menu, .setting)")[was.number];
+    const lists = /** @type {NodeListOf<HTMLDetailsElement>} */ (
+      part?.querySelectorAll("details:is(.menu, .setting)") ?? []
+    );
+    const again = lists[was.number];
     const take = part?.closest("[data-take]")?.getAttribute("data-take") ?? "";
-    if (again instanceof HTMLDetailsElement && take === was.take) again.open = true;
+    if (again && take === was.take) again.open = true;
   }
   unfolded = unfolded.filter(({ one }) => one.isConnected);
 });

@@ -12,14 +12,13 @@ document.addEventListener("htmx:after:swap", () => {
 
 document.addEventListener("click", (event) => {
   const target = event.target.closest(
-    "[data-replace], [data-seed], [data-run], [data-close], [data-words], [data-words-from], [data-emphasis], [data-figures]",
+    "[data-replace], [data-seed], [data-run], [data-close], [data-words], [data-words-from], [data-emphasis]",
   );
   if (!target) return;
   if (target.dataset.replace) set("words", words.value.replace(target.dataset.replace, target.dataset.by));
   if (target.dataset.seed !== undefined) set("seed", target.dataset.seed);
   if (target.dataset.words) set("words", target.dataset.words);
   if (target.dataset.emphasis) emphasise(target);
-  if (target.dataset.figures) drawnAs(target);
   if ("wordsFrom" in target.dataset) {
     const name = document.getElementById("hero")?.src.match(/pictures\/([0-9a-f]{64})/)?.[1];
     if (name)
@@ -34,11 +33,13 @@ document.addEventListener("click", (event) => {
 
 // How people are drawn is a phrase of the words: another one takes its place.
 const FIGURES = /(,\s*)?\b(storybook|natural|small) figures?\b/gi;
-function drawnAs(choice) {
+document.addEventListener("click", (event) => {
+  const choice = event.target.closest("[data-figures]");
+  if (!choice) return;
   const rest = words.value.replace(FIGURES, "").replace(/^[\s,]+|[\s,]+$/g, "");
   set("words", rest ? `${rest}, ${choice.dataset.figures}` : choice.dataset.figures);
   choice.closest("details").open = false;
-}
+});
 
 // A click on what was understood makes it say more, then less, then as much as the rest.
 const FACTORS = [1, 1.3, 1.6, 0.6];
