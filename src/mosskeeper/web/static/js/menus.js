@@ -22,7 +22,7 @@ document.addEventListener(
 );
 
 /** Where a list stands: its part of the page, the take that the part shows, and which of the part's lists it is. */
-function place(/** @type {HTMLDetailsElement} */ one) {
+function standing(/** @type {HTMLDetailsElement} */ one) {
   const part = one.parentElement?.closest("[id]");
   const take = part?.closest("[data-take]")?.getAttribute("data-take") ?? "";
   const number = [...(part?.querySelectorAll("details:is(.menu, .setting)") ?? [])].indexOf(one);
@@ -32,7 +32,7 @@ function place(/** @type {HTMLDetailsElement} */ one) {
 /** @type {{ one: HTMLDetailsElement, part: string, take: string, number: number }[]} */
 let unfolded = [];
 document.addEventListener("htmx:before:swap", () => {
-  unfolded = [...all()].map((one) => ({ one, ...place(one) }));
+  unfolded = [...all()].map((one) => ({ one, ...standing(one) }));
 });
 document.addEventListener("htmx:after:swap", () => {
   for (const was of unfolded.filter(({ one, part }) => part && !one.isConnected)) {
