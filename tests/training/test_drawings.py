@@ -14,7 +14,7 @@ from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.reading.classes import FIGURE, OF_FIGURE, OF_HEAD, OF_PICTURE, PARTS
 from mosskeeper.core.reading.head_crop import SIDE, crop_matrix, warped
 
-SMALL = Population(seed=7, persons=4, each=2)
+SMALL = Population(seed=7, persons=8, each=2)
 
 
 @pytest.fixture(scope="module")
