@@ -181,7 +181,7 @@ def test_two_props_are_held_in_two_hands() -> None:
 @pytest.mark.parametrize("thing", WORN)
 def test_every_accessory_is_seen(thing: str) -> None:
     assert set(ACCESSORIES) == set(WORN)
-    on_skin = ("tears", "face paint", "pointed ears", "bare feet", *(mark for mark in MARKS if mark not in ("ring", "plaster")))
+    on_skin = ("tears", "face paint", "pointed ears", "bare feet", *(mark for mark in MARKS if mark not in ("finger ring", "plaster")))
     small = thing in ("necklace", "earrings", "scarf", "brooch", *on_skin) and thing != "bare feet"
     layout, outfit = (
         Layout("facing", "half" if small else "full"),

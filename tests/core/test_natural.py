@@ -15,6 +15,7 @@ from mosskeeper.core.illustrator.hair import STYLES
 from mosskeeper.core.illustrator.kept import LayerCache
 from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.illustrator.skeleton import AT
+from mosskeeper.core.illustrator.skin_marks import MARKS
 from mosskeeper.core.illustrator.vocabulary.people import BUILDS, CHILDREN, EXPRESSIONS, HEEL, SUBJECTS, body_of
 from mosskeeper.core.mending.redraw.mend import Opening, mend
 from mosskeeper.core.reading.reading import Reading, measured
@@ -140,7 +141,7 @@ def test_farther_figures_of_mist_are_paler() -> None:
     [
         ("natural figures, two boys on a pier", "natural"),
         ("a realistic knight in a forest", "natural"),
-        ("small figure of a girl with braids", "small"),
+        ("a girl with braids, small figures", "small"),
         ("a chibi knight", "small"),
         ("storybook figure of a man", "storybook"),
     ],
@@ -262,6 +263,29 @@ def test_states_of_cloth_are_seen_on_the_cloth_alone(pattern: str) -> None:
     changed = np.abs(plain.image.astype(int) - worn.image).max(2) > 25
     cloth = np.isin(plain.labels, (Part.TOP, Part.SLEEVE, Part.BOTTOM, Part.OUTER))
     assert changed.sum() > 15 and (changed & cloth).sum() > 0.8 * changed.sum()
+
+
+@pytest.mark.parametrize(
+    "words",
+    ["a weathered boat", "man in a wrinkled shirt", "woman with a bandaged hand", "a tattooed dragon", "torn paper", "a fallen tree", "two men in a boxing ring",
+     "an exhausted dog beside a woman", "a flushed sky", "leaves lie on the ground"],
+)  # fmt: skip
+def test_what_is_said_of_things_is_not_drawn_on_people(words: str) -> None:
+    said = understand(words)
+    assert not {*MARKS, "bare feet", "pattern", "pose"} & set(said.wanted) and said.unknown
+
+
+@pytest.mark.parametrize(
+    ("words", "mark"),
+    [
+        ("a tattooed man", "arm tattoos"),
+        ("a girl, barefoot, freckled", "bare feet"),
+        ("wrinkled old woman", "wrinkles"),
+        ("a bandaged soldier", "bandage"),
+    ],
+)
+def test_what_is_said_of_people_is_drawn_on_them(words: str, mark: str) -> None:
+    assert understand(words).wanted[mark] == {"yes": 1.0}
 
 
 def test_ages_said_of_a_name_are_understood() -> None:

@@ -108,12 +108,12 @@ def test_a_picture_that_does_not_exist_is_told(db: Session) -> None:
 
 @pytest.mark.statistics
 def test_an_anchor_has_no_drift_and_neither_has_a_picture_of_nobody(db: Session, sha256: str) -> None:
-    assert readings.drift_of(db, sha256, []) is None
-    assert readings.drift_of(db, sha256, [sha256]) is None
+    assert readings.drift_of(db, sha256, []) == (None, "")
+    assert readings.drift_of(db, sha256, [sha256]) == (None, "")
     grey = pictures.store(db, np.full((80, 64, 3), 128, np.uint8), "grey", "upload").sha256
-    assert readings.drift_of(db, grey, [sha256]) is None
+    assert readings.drift_of(db, grey, [sha256]) == (None, "")
     near = pictures.store(db, np.ascontiguousarray(FIGURE[:, 2:]), "near", "take").sha256
-    found = readings.drift_of(db, near, [sha256])
+    found, _ = readings.drift_of(db, near, [sha256])
     assert found is None or found.distance < 1
 
 

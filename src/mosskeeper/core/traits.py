@@ -15,7 +15,7 @@ from typing import Any, Literal, Protocol
 USUAL_WORN = ("necklace", "earrings", "gloves", "scarf", "bag", "belt")  # things that somebody may wear by chance
 NAMED_WORN = ("sunglasses", "goggles", "eyepatch", "mask", "face cover", "tears", "face paint", "tie", "bow tie", "brooch", "medal", "bracelets",
              "quiver", "backpack", "wings", "fairy wings", "tail", "pointed ears", "bare feet", "rosy cheeks", "dark circles", "wrinkles", "smudges",
-             "plaster", "bandage", "face tattoo", "arm tattoos", "nose ring", "ring")  # only where words name them  # fmt: skip
+             "plaster", "bandage", "face tattoo", "arm tattoos", "nose ring", "finger ring")  # only where words name them  # fmt: skip
 WORN = (*USUAL_WORN, *NAMED_WORN)
 _ON_HEAD = {
     "pointed ears": "EAR",

@@ -122,12 +122,7 @@ def _told(session: Session, take: Take, row: StoredMeasures | None, anchors: lis
     recipe = takes.recipe_of(take)
     body = row.body if row is not None and row.version == _version() else _matched(session, take, recipe)
     if body.get("anchors") != anchors:
-        body = {
-            **body,
-            "anchors": anchors,
-            "drift": _drifted(session, take, anchors),
-            "untold": readings.drift_untold(session, take.picture_sha256, anchors),
-        }
+        body = {**body, "anchors": anchors, **_drifted(session, take, anchors)}
     if row is None or body is not row.body:
         values = {"version": _version(), "body": body}
         statement = insert(StoredMeasures).values(take_id=take.id, **values)
@@ -143,9 +138,10 @@ def _anchors(session: Session, character_id: int | None) -> list[str]:
     return [] if character_id is None else anchors_of(session, [character_id]).get(character_id, [])
 
 
-def _drifted(session: Session, take: Take, anchors: list[str]) -> dict[str, Any] | None:
-    found = readings.drift_of(session, take.picture_sha256, anchors)
-    return None if found is None else {"distance": found.distance, "parts": dict(found.parts), "unseen": list(found.unseen)}
+def _drifted(session: Session, take: Take, anchors: list[str]) -> dict[str, Any]:
+    found, why = readings.drift_of(session, take.picture_sha256, anchors)
+    told = None if found is None else {"distance": found.distance, "parts": dict(found.parts), "unseen": list(found.unseen)}
+    return {"drift": told, "untold": why}
 
 
 def _matched(session: Session, take: Take, recipe: Recipe) -> dict[str, Any]:

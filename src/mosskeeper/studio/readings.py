@@ -226,14 +226,13 @@ def _referred(recipe: Recipe) -> list[str]:
     return sorted(sources | further | {cue.picture for cue in cues if cue.acts and cue.picture is not None})
 
 
-def drift_of(session: Session, sha256: str, anchors: list[str]) -> Drift | None:
-    """How far the main figure of a picture is from the anchors, pooled; None where that cannot be told, or it is one itself."""
+def drift_of(session: Session, sha256: str, anchors: list[str]) -> tuple[Drift | None, str]:
+    """How far the main figure of a picture is from the anchors, pooled, and why it is not measured where there is something to say.
+
+    The drift is None where it cannot be told, and of an anchor itself.
+    """
     if not anchors or sha256 in anchors:
-        return None
+        return None, ""
     own, others = of_picture(session, sha256), [of_picture(session, anchor) for anchor in anchors]
-    return None if not_measured([own, *others]) else drift(own.main, [other.main for other in others])
-
-
-def drift_untold(session: Session, sha256: str, anchors: list[str]) -> str:
-    """Why the drift of a picture from anchors is not measured; "" where it is, or where there is nothing to say."""
-    return not_measured([of_picture(session, name) for name in (sha256, *anchors)]) if anchors and sha256 not in anchors else ""
+    why = not_measured([own, *others])
+    return (None, why) if why else (drift(own.main, [other.main for other in others]), "")

@@ -8,20 +8,21 @@ import numpy as np
 
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import DrawnFigure
-from mosskeeper.core.illustrator.shapes import ellipse, points, ribbon, spline
+from mosskeeper.core.illustrator.shapes import Points, ellipse, points, ribbon, spline
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
 
-_EYE, _LEVEL = 0.175, 0.10  # of the face: where its eyes are
+EYE, LEVEL = 0.175, 0.10  # of the face: where its eyes are
 _SLOT = 161.0
 _BACK = 90.0  # behind the whole figure
 
 
 def _eyes(f: DrawnFigure) -> list[tuple[float, float]]:
     k = f.is_.face.eye_spacing
-    return [(-_EYE * k, _LEVEL), (_EYE * k, _LEVEL)]
+    return [(-EYE * k, LEVEL), (EYE * k, LEVEL)]
 
 
-def _on_face(f: DrawnFigure, places: list[tuple[float, float]]) -> np.ndarray:
+def on_features(f: DrawnFigure, places: list[tuple[float, float]]) -> Points:
+    """Places of a face seen from in front, on the face as it is turned, or in profile."""
     return f.on_side([(x * 0.55 + 0.33, y) for x, y in places]) if f.profile else f.on_face(places)
 
 
@@ -29,7 +30,9 @@ def sunglasses(f: DrawnFigure) -> None:
     dark = f.tinted("sunglasses", rgb("23242a"))
     for x, y in _eyes(f)[1 if f.profile else 0 :]:
         f.add(
-            spline(_on_face(f, [(x - 0.135, y - 0.07), (x + 0.135, y - 0.07), (x + 0.11, y + 0.07), (x, y + 0.10), (x - 0.11, y + 0.07)])),
+            spline(
+                on_features(f, [(x - 0.135, y - 0.07), (x + 0.135, y - 0.07), (x + 0.11, y + 0.07), (x, y + 0.10), (x - 0.11, y + 0.07)])
+            ),
             dark,
             Part.ACCESSORY,
             _SLOT,
@@ -37,13 +40,13 @@ def sunglasses(f: DrawnFigure) -> None:
             drop=0.3,
         )
         f.plain(
-            spline(_on_face(f, [(x - 0.09, y - 0.04), (x - 0.02, y - 0.045), (x - 0.06, y + 0.02)])),
+            spline(on_features(f, [(x - 0.09, y - 0.04), (x - 0.02, y - 0.045), (x - 0.06, y + 0.02)])),
             rgb("8a94a4"),
             Part.ACCESSORY,
             _SLOT + 0.1,
             alpha=0.7,
         )
-    f.plain(ribbon(_on_face(f, [(-0.08, _LEVEL - 0.04), (0.08, _LEVEL - 0.04)]), [0.016] * 2), dark, Part.ACCESSORY, _SLOT + 0.2)
+    f.plain(ribbon(on_features(f, [(-0.08, LEVEL - 0.04), (0.08, LEVEL - 0.04)]), [0.016] * 2), dark, Part.ACCESSORY, _SLOT + 0.2)
 
 
 def goggles(f: DrawnFigure) -> None:
@@ -58,9 +61,9 @@ def goggles(f: DrawnFigure) -> None:
 def eyepatch(f: DrawnFigure) -> None:
     black = f.tinted("eyepatch", rgb("262428"))
     x, y = _eyes(f)[1]
-    f.plain(ribbon(_on_face(f, [(-0.42, -0.20), (x, y - 0.08), (0.42, 0.14)]), [0.014] * 3), black, Part.ACCESSORY, _SLOT)
+    f.plain(ribbon(on_features(f, [(-0.42, -0.20), (x, y - 0.08), (0.42, 0.14)]), [0.014] * 3), black, Part.ACCESSORY, _SLOT)
     f.add(
-        spline(_on_face(f, [(x - 0.12, y - 0.08), (x + 0.12, y - 0.08), (x + 0.11, y + 0.06), (x, y + 0.12), (x - 0.11, y + 0.06)])),
+        spline(on_features(f, [(x - 0.12, y - 0.08), (x + 0.12, y - 0.08), (x + 0.11, y + 0.06), (x, y + 0.12), (x - 0.11, y + 0.06)])),
         black,
         Part.ACCESSORY,
         _SLOT + 0.1,
@@ -73,38 +76,38 @@ def mask(f: DrawnFigure) -> None:
     """A half mask about the eyes."""
     cloth = f.tinted("mask", rgb("2c2a30"))
     outer = [
-        (-0.37, _LEVEL - 0.06),
-        (-0.2, _LEVEL - 0.14),
-        (0, _LEVEL - 0.09),
-        (0.2, _LEVEL - 0.14),
-        (0.37, _LEVEL - 0.06),
-        (0.28, _LEVEL + 0.12),
-        (0.08, _LEVEL + 0.09),
-        (0, _LEVEL + 0.06),
-        (-0.08, _LEVEL + 0.09),
-        (-0.28, _LEVEL + 0.12),
+        (-0.37, LEVEL - 0.06),
+        (-0.2, LEVEL - 0.14),
+        (0, LEVEL - 0.09),
+        (0.2, LEVEL - 0.14),
+        (0.37, LEVEL - 0.06),
+        (0.28, LEVEL + 0.12),
+        (0.08, LEVEL + 0.09),
+        (0, LEVEL + 0.06),
+        (-0.08, LEVEL + 0.09),
+        (-0.28, LEVEL + 0.12),
     ]
-    holes = [ellipse(_on_face(f, [place])[0], 0.098, 0.07, n=24)[::-1] for place in _eyes(f)]
-    f.add([spline(_on_face(f, outer)), *holes], cloth, Part.ACCESSORY, _SLOT, shade=0.3, drop=0.2)
+    holes = [ellipse(on_features(f, [place])[0], 0.098, 0.07, n=24)[::-1] for place in _eyes(f)]
+    f.add([spline(on_features(f, outer)), *holes], cloth, Part.ACCESSORY, _SLOT, shade=0.3, drop=0.2)
 
 
 def face_cover(f: DrawnFigure) -> None:
     """A cloth over nose and mouth."""
     cloth = f.tinted("mask", rgb("b8c8d0"))
     item = f.add(
-        spline(_on_face(f, [(-0.36, 0.20), (0, 0.19), (0.36, 0.20), (0.30, 0.44), (0.12, 0.56), (-0.12, 0.56), (-0.30, 0.44)])),
+        spline(on_features(f, [(-0.36, 0.20), (0, 0.19), (0.36, 0.20), (0.30, 0.44), (0.12, 0.56), (-0.12, 0.56), (-0.30, 0.44)])),
         cloth,
         Part.ACCESSORY,
         _SLOT,
         shade=0.5,
         drop=0.3,
     )
-    f.mark(item, (ribbon(_on_face(f, [(-0.3, y), (0, y + 0.03), (0.3, y)]), [0.008] * 3) for y in (0.28, 0.36, 0.44)), "shade", 0.6)
+    f.mark(item, (ribbon(on_features(f, [(-0.3, y), (0, y + 0.03), (0.3, y)]), [0.008] * 3) for y in (0.28, 0.36, 0.44)), "shade", 0.6)
 
 
 def tears(f: DrawnFigure) -> None:
     for x, y in _eyes(f)[1 if f.profile else 0 :]:
-        drop = _on_face(f, [(x + 0.02, y + 0.08), (x + 0.05, y + 0.17), (x + 0.015, y + 0.22), (x - 0.02, y + 0.17)])
+        drop = on_features(f, [(x + 0.02, y + 0.08), (x + 0.05, y + 0.17), (x + 0.015, y + 0.22), (x - 0.02, y + 0.17)])
         f.plain(spline(drop), rgb("a8d4ec"), Part.FACE, 160.5, alpha=0.9, emission=0.25)
 
 
@@ -112,7 +115,7 @@ def face_paint(f: DrawnFigure) -> None:
     colour = f.tinted("face paint", rgb("b8383a"))
     for s in (-1, 1):
         for y in (0.22, 0.28):
-            f.plain(ribbon(_on_face(f, [(s * 0.14, y), (s * 0.30, y - 0.02)]), [0.018] * 2), colour, Part.FACE, 160.4, alpha=0.85)
+            f.plain(ribbon(on_features(f, [(s * 0.14, y), (s * 0.30, y - 0.02)]), [0.018] * 2), colour, Part.FACE, 160.4, alpha=0.85)
 
 
 def tie(f: DrawnFigure) -> None:

@@ -38,7 +38,7 @@ _DETAIL_FROM = 40_000  # pixels of area: below, strokes would be smaller than a 
 _BACKGROUND_SLOT = FIGURE_SLOT - 1
 _MIDDLE_GROUND = 0.6
 _HALF = 0.5
-_UPRIGHT = 0.6  # of a spine: how far it points down
+_UPSIDE_DOWN = 0.6  # how far a spine points up
 _DISC_SLOT, _DISC_REACH = 0.68, 4.5  # before the clouds, which would cut it; radii that its light reaches
 _ENDS = {"arm": ("elbow", "wrist"), "leg": ("knee", "ankle")}
 _OF_HEAD = [AT[name] for name in ("nose", "right eye", "left eye", "right ear", "left ear")]
@@ -387,7 +387,7 @@ def _built_between(stage: PlaceFrame, place: str, other: str, depth: float) -> N
 
 
 def _key(held: Posture) -> Hashable:
-    return held.joints.tobytes(), held.head, held.hands, held.behind, held.seated
+    return held.joints.tobytes(), held.head, held.hands, held.behind, held.seated, held.lying
 
 
 def _shown(f: DrawnFigure, labels: NDArray[np.uint8], numbers: NDArray[np.uint8]) -> Shown:
@@ -419,8 +419,8 @@ def _contact(f: DrawnFigure) -> None:
     """The shadow on the ground and, for a seated figure, its seat."""
     ankles = [f.j["right ankle"], f.j["left ankle"]]
     middle, apart = (ankles[0] + ankles[1]) / 2, abs(ankles[0][0] - ankles[1][0])
-    if f.down[1] < _UPRIGHT:  # the whole body lies, or stands on its hands
-        x = f.posture.joints[:, 0] if f.down[1] > -_UPRIGHT else f.posture.joints[[AT["right wrist"], AT["left wrist"]], 0]
+    if f.posture.lying:  # with the whole body, or on the hands
+        x = f.posture.joints[:, 0] if f.down[1] > -_UPSIDE_DOWN else f.posture.joints[[AT["right wrist"], AT["left wrist"]], 0]
         middle, apart = point((x.min() + x.max()) / 2, 0.0), float(np.ptp(x))
     f.plain(
         ellipse((middle[0], 0.0), 0.75 + apart * 0.5, 0.11), rgb("2a1f33"), Part.GROUND, 99, depth=0.3, alpha=0.42, blur=5.0, labelled=False

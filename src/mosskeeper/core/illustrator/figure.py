@@ -19,6 +19,7 @@ from numpy.typing import ArrayLike
 from mosskeeper.core.illustrator.description import Part, Person
 from mosskeeper.core.illustrator.description import Rgb as Rgb3
 from mosskeeper.core.illustrator.items import DisplayList, Dye, Item, Lamp, Mark
+from mosskeeper.core.illustrator.natural.view import PIVOT, rotation
 from mosskeeper.core.illustrator.shapes import Points, point, to_path, together, union
 from mosskeeper.core.illustrator.skeleton import JOINTS, Posture, nodded
 from mosskeeper.core.illustrator.vocabulary import colours
@@ -40,8 +41,7 @@ _BEHIND = 66.0  # slots by which a limb behind the trunk lies below its usual pl
 
 
 _SLIMMER = 0.78  # of what sits on a storybook head, sideways, on a natural one
-# Of natural heads: degrees of one that is turned, or nods, as far as it goes; heads from its middle down to where it turns.
-YAW, PITCH, PIVOT = 46.0, 19.0, 0.15
+YAW, PITCH = 46.0, 19.0  # degrees of a natural head that is turned, or nods, as far as it goes
 _CHEEK = 0.31  # heads from the middle of a natural face to its border
 _FORWARD = 0.10  # heads by which a natural profile lies farther to the front
 _SPREAD = 1.6  # by how much what lies beyond the skull spreads for each part that it is larger
@@ -108,10 +108,7 @@ def _on_solid(p: Points, turn: float, nod: float) -> Points:
 
 def _turned_solid(p: Points, turn: float, nod: float) -> Points:
     """Places (N, 3) of a natural head, in heads: to its left, down, to the front of it; as (N, 2) where it shows them turned."""
-    yaw, pitch = np.deg2rad(YAW) * turn, np.deg2rad(PITCH) * nod
-    x, down, z = p[:, 0], p[:, 1] - PIVOT, p[:, 2] + 0.08
-    across, near = x * np.cos(yaw) + z * np.sin(yaw), z * np.cos(yaw) - x * np.sin(yaw)
-    return np.stack([across, down * np.cos(pitch) + near * np.sin(pitch) + PIVOT], 1)
+    return np.asarray(((p - PIVOT) @ rotation(np.deg2rad(YAW) * turn, np.deg2rad(PITCH) * nod, 0.0).T)[:, :2] + PIVOT[:2])
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,7 +13,7 @@ from mosskeeper.core.illustrator import profile_hair
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import DrawnFigure
 from mosskeeper.core.illustrator.hair_more import MORE_CROWNS, MORE_SIDES, MORE_STYLES
-from mosskeeper.core.illustrator.locks import Hair, HairLayer, Style, cap, combed, curl, lock, plait
+from mosskeeper.core.illustrator.locks import NAPE, Hair, HairLayer, Style, cap, combed, curl, lock, plait, stubble
 from mosskeeper.core.illustrator.shapes import (
     Points,
     ellipse,
@@ -99,9 +99,6 @@ def _layer(f: DrawnFigure, layer: HairLayer, slot: float, colour: Rgb, shine: bo
         f.mark(item, f.on_head(band), "lit", 0.42, 0.8)
 
 
-_NAPE = points((-0.45, -0.2), (-0.44, 0.22), (-0.25, 0.37), (0.25, 0.37), (0.44, 0.22), (0.45, -0.2), (0, -0.5))
-
-
 # -- styles ------------------------------------------------------------------------------------------------
 
 
@@ -134,7 +131,7 @@ def cropped(turn: float, rng: np.random.Generator) -> Hair:
         0.014,
         rng,
     )
-    return Hair(back=HairLayer([spline(_NAPE)]), front=HairLayer(front, strands))
+    return Hair(back=HairLayer([spline(NAPE)]), front=HairLayer(front, strands))
 
 
 def bob(turn: float, rng: np.random.Generator) -> Hair:
@@ -313,7 +310,7 @@ def ponytail(turn: float, rng: np.random.Generator) -> Hair:
     strands = [(np.array(tail) + (k, 0), 0.015) for k in (-0.07, -0.02, 0.03, 0.08)]
     band = ellipse((s * 0.30, -0.555), 0.07, 0.09, 0.4)
     return Hair(
-        back=HairLayer([spline(_NAPE), lock(tail, [0.08, 0.12, 0.17, 0.17, 0.13, 0.0]), band], strands),
+        back=HairLayer([spline(NAPE), lock(tail, [0.08, 0.12, 0.17, 0.17, 0.13, 0.0]), band], strands),
         front=_drawn_back(rng, (s * 0.2, -0.56)),
     )
 
@@ -381,7 +378,7 @@ def braid(turn: float, rng: np.random.Generator) -> Hair:
     s = float(-np.tanh(turn * 9)) if abs(turn) > 0.02 else 1.0
     s = np.sign(s) * max(abs(s), 0.75)
     hang = [(s * 0.40, 0.22), (s * 0.50, 0.50), (s * 0.46, 0.80), (s * 0.38, 1.15), (s * 0.40, 1.42)]
-    return Hair(back=HairLayer([spline(_NAPE)]), front=_braid_front(rng), over=plait(hang, 1.0))
+    return Hair(back=HairLayer([spline(NAPE)]), front=_braid_front(rng), over=plait(hang, 1.0))
 
 
 def two_braids(turn: float, rng: np.random.Generator) -> Hair:
@@ -390,7 +387,7 @@ def two_braids(turn: float, rng: np.random.Generator) -> Hair:
         woven = plait([(s * 0.42, 0.20), (s * 0.52, 0.46), (s * 0.50, 0.74), (s * 0.44, 1.02), (s * 0.45, 1.2)], 0.84)
         over.outlines += woven.outlines
         over.strands += woven.strands
-    return Hair(back=HairLayer([spline(_NAPE)]), front=_braid_front(rng), over=over)
+    return Hair(back=HairLayer([spline(NAPE)]), front=_braid_front(rng), over=over)
 
 
 def shaved(turn: float, rng: np.random.Generator) -> Hair:
@@ -404,11 +401,7 @@ def shaved(turn: float, rng: np.random.Generator) -> Hair:
         (-0.35, -0.20),
         (-0.385, -0.06),
     ]
-    stubble = [
-        (points((x, y), (x + 0.012, y - 0.03)), 0.007)
-        for x, y in zip(rng.uniform(-0.38, 0.38, 40), rng.uniform(-0.52, -0.36, 40), strict=True)
-    ]
-    return Hair(front=HairLayer([cap(-0.045, hairline, -0.04)], stubble))
+    return Hair(front=HairLayer([cap(-0.045, hairline, -0.04)], stubble(rng)))
 
 
 def receding(turn: float, rng: np.random.Generator) -> Hair:
@@ -420,7 +413,7 @@ def receding(turn: float, rng: np.random.Generator) -> Hair:
     strands = [
         (points((s * 0.40, -0.28), (s * (0.44 + k), -0.15), (s * (0.44 + k), 0.1)), 0.012) for s in (-1, 1) for k in (-0.03, 0.0, 0.03)
     ]
-    return Hair(back=HairLayer([spline(_NAPE)]), front=HairLayer(front, strands))
+    return Hair(back=HairLayer([spline(NAPE)]), front=HairLayer(front, strands))
 
 
 def pixie(turn: float, rng: np.random.Generator) -> Hair:
@@ -438,7 +431,7 @@ def pixie(turn: float, rng: np.random.Generator) -> Hair:
         0.013,
         rng,
     )
-    return Hair(back=HairLayer([spline(_NAPE)]), front=HairLayer(front, strands))
+    return Hair(back=HairLayer([spline(NAPE)]), front=HairLayer(front, strands))
 
 
 def long_fringe(turn: float, rng: np.random.Generator) -> Hair:
@@ -480,7 +473,7 @@ def low_bun(turn: float, rng: np.random.Generator) -> Hair:
         )
         for t in np.linspace(0, 6.28, 8)
     ]
-    return Hair(back=HairLayer([spline(_NAPE), knot], turns), front=_drawn_back(rng, (0.0, -0.57)))
+    return Hair(back=HairLayer([spline(NAPE), knot], turns), front=_drawn_back(rng, (0.0, -0.57)))
 
 
 def crown_braid(turn: float, rng: np.random.Generator) -> Hair:
@@ -494,7 +487,7 @@ def crown_braid(turn: float, rng: np.random.Generator) -> Hair:
             c = (r * np.cos(m), -0.13 - r * 0.90 * np.sin(m))
             lobes.append(ellipse(c, 0.095, 0.062, -m + side * 0.7, 16))
             strands.append((points(c + np.array((-0.04, 0.02)), c, c + np.array((0.05, -0.02))), 0.013))
-    return Hair(back=HairLayer([spline(_NAPE)]), crown=HairLayer(lobes, strands), front=front)
+    return Hair(back=HairLayer([spline(NAPE)]), crown=HairLayer(lobes, strands), front=front)
 
 
 STYLES: dict[str, Style] = {

@@ -7,11 +7,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from mosskeeper.core.illustrator.locks import Hair, HairLayer, Strand, Style, cap, combed, curl, lock
+from mosskeeper.core.illustrator.locks import NAPE, Hair, HairLayer, Strand, Style, cap, combed, curl, lock, stubble
 from mosskeeper.core.illustrator.profile_hair import Side
 from mosskeeper.core.illustrator.shapes import Points, ellipse, points, spline, wobble
 
-_NAPE = points((-0.45, -0.2), (-0.44, 0.22), (-0.25, 0.37), (0.25, 0.37), (0.44, 0.22), (0.45, -0.2), (0, -0.5))
 _HIGH_LINE = [
     (0.385, -0.06),
     (0.35, -0.20),
@@ -33,12 +32,6 @@ _LINE = [
     (-0.375, -0.12),
     (-0.40, 0.06),
 ]
-
-
-def _stubble(rng: np.random.Generator, n: int = 40) -> list[Strand]:
-    """Short hairs on a shaved skull."""
-    xs, ys = rng.uniform(-0.38, 0.38, n), rng.uniform(-0.52, -0.36, n)
-    return [(points((x, y), (x + 0.012, y - 0.03)), 0.007) for x, y in zip(xs, ys, strict=True)]
 
 
 def _combed_back(rng: np.random.Generator, to: tuple[float, float], thickness: float = 0.0) -> HairLayer:
@@ -79,7 +72,7 @@ def mohawk(turn: float, rng: np.random.Generator) -> Hair:
     ridge = [lock([(x, -0.30), (x + a * 0.5, -0.48), (x + a, -0.66)], [0.04, 0.07, 0.03]) for a in (-0.07, 0.0, 0.07)]
     strands = [(points((x + a * 0.5, -0.40), (x + a, -0.66), (x + a * 1.5, -0.90)), 0.012) for a in np.linspace(-0.16, 0.16, 9)]
     return Hair(
-        crown=HairLayer(spikes, strands), front=HairLayer([cap(-0.045, _HIGH_LINE, -0.04), *spikes, *ridge], [*_stubble(rng), *strands])
+        crown=HairLayer(spikes, strands), front=HairLayer([cap(-0.045, _HIGH_LINE, -0.04), *spikes, *ridge], [*stubble(rng), *strands])
     )
 
 
@@ -97,11 +90,11 @@ def spiky(turn: float, rng: np.random.Generator) -> Hair:
         (points((np.sin(a) * 0.25, -0.2 - np.cos(a) * 0.3), (np.sin(a) * 0.55, -0.15 - np.cos(a) * 0.6)), 0.012)
         for a in np.linspace(-1.2, 1.2, 13)
     ]
-    return Hair(back=HairLayer([spline(_NAPE)]), front=HairLayer(front, strands))
+    return Hair(back=HairLayer([spline(NAPE)]), front=HairLayer(front, strands))
 
 
 def pigtails(turn: float, rng: np.random.Generator) -> Hair:
-    front, back = _combed_back(rng, (0.0, -0.57)), HairLayer([spline(_NAPE)])
+    front, back = _combed_back(rng, (0.0, -0.57)), HairLayer([spline(NAPE)])
     for s in (-1, 1):
         tail = [(s * 0.40, -0.24), (s * 0.64, -0.26), (s * 0.74, 0.06), (s * 0.66, 0.50), (s * 0.72, 0.84)]
         back.outlines += [lock(tail, [0.06, 0.13, 0.16, 0.12, 0.0]), ellipse((s * 0.47, -0.25), 0.06, 0.08)]
@@ -128,11 +121,11 @@ def two_buns(turn: float, rng: np.random.Generator) -> Hair:
             )
     front = _combed_back(rng, (0.0, -0.57))
     front.strands += [(points((0, -0.58), (0.01, -0.46), (0, -0.35)), 0.014)]
-    return Hair(back=HairLayer([spline(_NAPE)]), crown=HairLayer(knots, turns), front=front)
+    return Hair(back=HairLayer([spline(NAPE)]), crown=HairLayer(knots, turns), front=front)
 
 
 def locs(turn: float, rng: np.random.Generator) -> Hair:
-    back, behind, front, marks = [spline(_NAPE)], list[Strand](), [cap(0.03, _LINE, 0.12)], list[Strand]()
+    back, behind, front, marks = [spline(NAPE)], list[Strand](), [cap(0.03, _LINE, 0.12)], list[Strand]()
     for x in np.linspace(-0.56, 0.56, 11):
         rope = [(x * 0.7, -0.30), (x, 0.10), (x * 1.08 + rng.uniform(-0.03, 0.03), 0.62), (x * 1.1, 1.12 + rng.uniform(-0.12, 0.12))]
         back.append(lock(rope, [0.055, 0.062, 0.06, 0.03]))
@@ -156,7 +149,7 @@ def cornrows(turn: float, rng: np.random.Generator) -> Hair:
         lobes += [
             lock([(s * 0.36, 0.10), (s * (0.40 + 0.06 * k), 0.34), (s * (0.39 + 0.07 * k), 0.60)], [0.04, 0.045, 0.02]) for k in (0, 1)
         ]
-    return Hair(back=HairLayer([spline(_NAPE), *lobes]), front=HairLayer([cap(-0.03, _HIGH_LINE, 0.0)], rows))
+    return Hair(back=HairLayer([spline(NAPE), *lobes]), front=HairLayer([cap(-0.03, _HIGH_LINE, 0.0)], rows))
 
 
 def undercut(turn: float, rng: np.random.Generator) -> Hair:
@@ -174,18 +167,18 @@ def undercut(turn: float, rng: np.random.Generator) -> Hair:
     ]
     fall = lock([(-0.14, -0.56), (0.18, -0.48), (0.38, -0.28), (0.42, -0.06)], [0.06, 0.13, 0.09, 0.0])
     strands = combed([(-0.30, -0.40), (-0.10, -0.60)], [(0.42, -0.16), (0.36, -0.34)], [(0.05, -0.56), (0.14, -0.62)], 12, 0.013, rng)
-    return Hair(front=HairLayer([cap(-0.045, _HIGH_LINE, -0.04), spline(np.array(top)), fall], [*_stubble(rng), *strands]))
+    return Hair(front=HairLayer([cap(-0.045, _HIGH_LINE, -0.04), spline(np.array(top)), fall], [*stubble(rng), *strands]))
 
 
 def slicked_back(turn: float, rng: np.random.Generator) -> Hair:
-    return Hair(back=HairLayer([spline(_NAPE)]), front=_combed_back(rng, (0.0, -0.58), 0.015))
+    return Hair(back=HairLayer([spline(NAPE)]), front=_combed_back(rng, (0.0, -0.58), 0.015))
 
 
 def topknot(turn: float, rng: np.random.Generator) -> Hair:
     c = (turn * -0.04, -0.70)
     turns = [(points((c[0] + 0.10 * np.cos(t), c[1] + 0.10 * np.sin(t)), c), 0.012) for t in np.linspace(0, 6.28, 7)]
     knot = HairLayer([wobble(ellipse(c, 0.125, 0.13, 0, 22), 0.008, rng)], turns)
-    return Hair(back=HairLayer([spline(_NAPE)]), crown=knot, front=_combed_back(rng, (c[0], -0.60)))
+    return Hair(back=HairLayer([spline(NAPE)]), crown=knot, front=_combed_back(rng, (c[0], -0.60)))
 
 
 def mullet(turn: float, rng: np.random.Generator) -> Hair:

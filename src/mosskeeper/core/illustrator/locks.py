@@ -31,6 +31,8 @@ class Hair:
     over: HairLayer = field(default_factory=HairLayer)  # over the clothes: braids
 
 
+# Hair at the back of the neck, seen from in front.
+NAPE = points((-0.45, -0.2), (-0.44, 0.22), (-0.25, 0.37), (0.25, 0.37), (0.44, 0.22), (0.45, -0.2), (0, -0.5))
 Style = Callable[[float, np.random.Generator], Hair]
 
 
@@ -49,6 +51,12 @@ def cap(thickness: float, hairline: ArrayLike, low: float) -> Points:
         (0.43 + t * 0.6, low),
     ]
     return spline(np.vstack([dome, hairline]), True, 5)
+
+
+def stubble(rng: np.random.Generator, n: int = 40) -> list[Strand]:
+    """Short hairs on a shaved skull."""
+    xs, ys = rng.uniform(-0.38, 0.38, n), rng.uniform(-0.52, -0.36, n)
+    return [(points((x, y), (x + 0.012, y - 0.03)), 0.007) for x, y in zip(xs, ys, strict=True)]
 
 
 def lock(control: ArrayLike, half_widths: list[float]) -> Points:

@@ -14,7 +14,7 @@ from numpy.typing import ArrayLike, NDArray
 from mosskeeper.core.illustrator.arrays import Array
 from mosskeeper.core.illustrator.description import Layout
 from mosskeeper.core.illustrator.shapes import Points, point, unit
-from mosskeeper.core.illustrator.vocabulary.people import Proportions
+from mosskeeper.core.illustrator.vocabulary.people import HEEL, Proportions
 from mosskeeper.core.illustrator.vocabulary.poses import Pose
 
 # COCO's 17 key points and the neck, in the order of the arrays.
@@ -43,7 +43,6 @@ VIEWS = ("free", "front", "three-quarter", "profile")
 GAZES = ("level", "up", "down")
 ANGLES = ("level", "above", "below")
 _SWAPPED = [JOINTS.index(n.replace("right", "?").replace("left", "right").replace("?", "left")) for n in JOINTS]
-_HEEL = 0.13  # ankle above the ground
 _FLESH = 0.16  # hh of body below the lowest joint of somebody who lies
 _THREE_QUARTER = 0.8
 _NOSE_TURN = 0.13  # hh by which the nose of a fully turned three-quarter head lies to the side
@@ -97,6 +96,7 @@ class Posture:
     hands: tuple[str, str] = ("relaxed", "relaxed")  # right, left
     behind: tuple[str, ...] = ()  # limbs behind the trunk
     seated: bool = False
+    lying: bool = False  # or on the hands: a named pose that does not stand on its feet
 
     def joint(self, name: str) -> Points:
         return np.asarray(self.joints[AT[name]])
@@ -113,7 +113,7 @@ def posture(body: Proportions, pose: Pose, layout: Layout) -> Posture:
         side if layout.view == "profile" else 0,
     )
     behind = tuple(dict.fromkeys((*pose.behind, *layout.behind)))
-    made = Posture(joints(body, pose, layout.sway, head), head, pose.hands, behind, pose.seated)
+    made = Posture(joints(body, pose, layout.sway, head), head, pose.hands, behind, pose.seated, pose.lying)
     if body.head != 1:
         made = replace(made, joints=_shoulders_lowered(made.joints))
     if layout.skeleton is not None:
@@ -152,7 +152,7 @@ def joints(body: Proportions, pose: Pose, sway: float = 0.0, head: Head | None =
         j[f"{side} ankle"] = j[f"{side} knee"] + _bone(sign, leg[1], body.shin, leg, 3)
     j |= head_joints(neck, body, head)
     out = np.array([j[name] for name in JOINTS])
-    lowest = out[:, 1].max() + _FLESH if pose.lying else max(j["right ankle"][1], j["left ankle"][1]) + _HEEL
+    lowest = out[:, 1].max() + _FLESH if pose.lying else max(j["right ankle"][1], j["left ankle"][1]) + HEEL
     out[:, 1] -= lowest + pose.lift
     out[:, 0] -= (j["right ankle"][0] + j["left ankle"][0]) / 2 * 0.6
     return out
@@ -224,8 +224,8 @@ def given(body: Proportions, usual: Posture, skeleton: ArrayLike, measure: float
         p[AT[name]] = at
     feet = p[[AT["right ankle"], AT["left ankle"]]]
     p[:, 0] -= feet[:, 0].mean() * 0.6 + p[AT["neck"], 0] * 0.4
-    p[:, 1] -= max(feet[:, 1].max(), p[2:14, 1].max()) + _HEEL
-    return replace(usual, joints=p, head=head, seated=False)
+    p[:, 1] -= max(feet[:, 1].max(), p[2:14, 1].max()) + HEEL
+    return replace(usual, joints=p, head=head, seated=False, lying=False)
 
 
 def _with_hips(p: NDArray[np.float64]) -> dict[str, Points]:
@@ -280,7 +280,7 @@ def seen_from(p: Posture, angle: str) -> Posture:
     deep = np.clip(below / max(-neck[1], 1e-6), 0, 1)
     out[:, 0] = neck[0] + (out[:, 0] - neck[0]) * (1 + deep * (-0.24 if above else 0.16))
     out[:, 1] = np.where(below > 0, neck[1] + below * ((1 - 0.18 * deep) if above else (1 + 0.05 * deep)), out[:, 1])
-    out[:, 1] -= max(out[AT["right ankle"], 1], out[AT["left ankle"], 1]) + _HEEL
+    out[:, 1] -= max(out[AT["right ankle"], 1], out[AT["left ankle"], 1]) + HEEL
     nod = float(np.clip(p.head.nod + (0.55 if above else -0.55), -1, 1))
     return replace(p, joints=out, head=replace(p.head, nod=nod))
 

@@ -6,18 +6,14 @@ from collections.abc import Callable
 
 import numpy as np
 
+from mosskeeper.core.illustrator.accessories_more import EYE, LEVEL, on_features
 from mosskeeper.core.illustrator.description import Part
 from mosskeeper.core.illustrator.figure import DrawnFigure
-from mosskeeper.core.illustrator.shapes import Points, ellipse, ribbon, taper
+from mosskeeper.core.illustrator.shapes import ellipse, ribbon, taper
 from mosskeeper.core.illustrator.vocabulary.colours import rgb
 
 _SLOT = 160.2  # on the face, below what is worn there
-_EYE, _LEVEL = 0.175, 0.10  # of the face: where its eyes are
 _INK = rgb("2c3a4a")
-
-
-def _on_face(f: DrawnFigure, places: list[tuple[float, float]]) -> Points:
-    return f.on_side([(x * 0.55 + 0.33, y) for x, y in places]) if f.profile else f.on_face(places)
 
 
 def _sides(f: DrawnFigure) -> tuple[int, ...]:
@@ -27,14 +23,14 @@ def _sides(f: DrawnFigure) -> tuple[int, ...]:
 
 def rosy_cheeks(f: DrawnFigure) -> None:
     for s in _sides(f):
-        cheek = ellipse(_on_face(f, [(s * 0.235, 0.20)])[0], 0.095 * f.head_size, 0.065 * f.head_size)
+        cheek = ellipse(on_features(f, [(s * 0.235, 0.20)])[0], 0.095 * f.head_size, 0.065 * f.head_size)
         f.plain(cheek, f.skin * np.array([1.06, 0.66, 0.66]), Part.FACE, _SLOT, alpha=0.49, blur=2.4, labelled=False)
 
 
 def dark_circles(f: DrawnFigure) -> None:
     for s in _sides(f):
-        x = s * _EYE * f.is_.face.eye_spacing
-        below = _on_face(f, [(x - 0.10, _LEVEL + 0.07), (x, _LEVEL + 0.125), (x + 0.10, _LEVEL + 0.07)])
+        x = s * EYE * f.is_.face.eye_spacing
+        below = on_features(f, [(x - 0.10, LEVEL + 0.07), (x, LEVEL + 0.125), (x + 0.10, LEVEL + 0.07)])
         f.plain(taper(below, 0.034 * f.head_size, 0.5), f.skin * np.array([0.50, 0.38, 0.50]), Part.FACE, _SLOT, alpha=0.48, labelled=False)
 
 
@@ -42,7 +38,7 @@ def wrinkles(f: DrawnFigure) -> None:
     line, k = f.skin * np.array([0.62, 0.46, 0.44]), f.head_size
     for y in (-0.20, -0.155, -0.11):
         f.plain(
-            taper(_on_face(f, [(-0.17, y + 0.012), (0.0, y), (0.17, y + 0.012)]), 0.008 * k, 0.5),
+            taper(on_features(f, [(-0.17, y + 0.012), (0.0, y), (0.17, y + 0.012)]), 0.008 * k, 0.5),
             line,
             Part.FACE,
             _SLOT,
@@ -51,22 +47,22 @@ def wrinkles(f: DrawnFigure) -> None:
         )
     for s in _sides(f):
         for dy in (-0.03, 0.005, 0.04):
-            corner = _on_face(f, [(s * 0.29, _LEVEL + dy * 0.5), (s * 0.35, _LEVEL + dy)])
+            corner = on_features(f, [(s * 0.29, LEVEL + dy * 0.5), (s * 0.35, LEVEL + dy)])
             f.plain(taper(corner, 0.007 * k, 0.3), line, Part.FACE, _SLOT, alpha=0.48, labelled=False)
-        fold = _on_face(f, [(s * 0.09, 0.23), (s * 0.145, 0.29), (s * 0.15, 0.36)])
+        fold = on_features(f, [(s * 0.09, 0.23), (s * 0.145, 0.29), (s * 0.15, 0.36)])
         f.plain(taper(fold, 0.009 * k, 0.4), line, Part.FACE, _SLOT, alpha=0.48, labelled=False)
 
 
 def smudges(f: DrawnFigure) -> None:
     for x, y, wide, high, lean in ((-0.22, 0.21, 0.10, 0.035, 0.5), (0.13, -0.13, 0.11, 0.04, -0.3), (0.12, 0.37, 0.06, 0.03, 0.2)):
-        smear = ellipse(_on_face(f, [(x, y)])[0], wide * f.head_size, high * f.head_size, lean)
+        smear = ellipse(on_features(f, [(x, y)])[0], wide * f.head_size, high * f.head_size, lean)
         f.plain(smear, rgb("57504a"), Part.FACE, _SLOT, alpha=0.42, blur=1.2, labelled=False)
 
 
 def plaster(f: DrawnFigure) -> None:
-    strip = _on_face(f, [(-0.085, 0.165), (0.0, 0.145), (0.085, 0.165)])
+    strip = on_features(f, [(-0.085, 0.165), (0.0, 0.145), (0.085, 0.165)])
     item = f.add(ribbon(strip, [0.030 * f.head_size] * 3), rgb("d9b48a"), Part.ACCESSORY, _SLOT + 0.3, shade=0.2, drop=0.2)
-    f.mark(item, ellipse(_on_face(f, [(0, 0.147)])[0], 0.026 * f.head_size, 0.026 * f.head_size), "lit", 0.7)
+    f.mark(item, ellipse(on_features(f, [(0, 0.147)])[0], 0.026 * f.head_size, 0.026 * f.head_size), "lit", 0.7)
 
 
 def bandage(f: DrawnFigure) -> None:
@@ -82,9 +78,9 @@ def face_tattoo(f: DrawnFigure) -> None:
     ink, k = f.tinted("tattoo", _INK), f.head_size
     for s in _sides(f)[-1:]:
         spiral = [(s * 0.20 + 0.07 * np.cos(t) * (1 - t / 9), 0.22 + 0.07 * np.sin(t) * (1 - t / 9)) for t in np.linspace(0, 6.6, 16)]
-        f.plain(ribbon(_on_face(f, spiral), [0.010 * k] * 16), ink, Part.FACE, _SLOT + 0.1, alpha=0.8)
+        f.plain(ribbon(on_features(f, spiral), [0.010 * k] * 16), ink, Part.FACE, _SLOT + 0.1, alpha=0.8)
         f.plain(
-            taper(_on_face(f, [(s * 0.13, 0.13), (s * 0.17, 0.33), (s * 0.11, 0.43)]), 0.016 * k), ink, Part.FACE, _SLOT + 0.1, alpha=0.8
+            taper(on_features(f, [(s * 0.13, 0.13), (s * 0.17, 0.33), (s * 0.11, 0.43)]), 0.016 * k), ink, Part.FACE, _SLOT + 0.1, alpha=0.8
         )
 
 
@@ -104,11 +100,11 @@ def arm_tattoos(f: DrawnFigure) -> None:
 
 
 def nose_ring(f: DrawnFigure) -> None:
-    c, k = _on_face(f, [(0.045, 0.215)])[0], f.head_size
+    c, k = on_features(f, [(0.045, 0.215)])[0], f.head_size
     f.add([ellipse(c, 0.034 * k, 0.036 * k), ellipse(c, 0.021 * k, 0.023 * k)[::-1]], rgb("d8b04a"), Part.ACCESSORY, _SLOT + 0.6, shade=0.2)
 
 
-def ring(f: DrawnFigure) -> None:
+def finger_ring(f: DrawnFigure) -> None:
     elbow, wrist = f.j["left elbow"], f.j["left wrist"]
     d = (wrist - elbow) / max(float(np.hypot(*(wrist - elbow))), 1e-6)
     c = wrist + d * 0.20
@@ -119,5 +115,5 @@ def ring(f: DrawnFigure) -> None:
 
 MARKS: dict[str, Callable[[DrawnFigure], None]] = {
     "rosy cheeks": rosy_cheeks, "dark circles": dark_circles, "wrinkles": wrinkles, "smudges": smudges, "plaster": plaster, "bandage": bandage,
-    "face tattoo": face_tattoo, "arm tattoos": arm_tattoos, "nose ring": nose_ring, "ring": ring,
+    "face tattoo": face_tattoo, "arm tattoos": arm_tattoos, "nose ring": nose_ring, "finger ring": finger_ring,
 }  # fmt: skip

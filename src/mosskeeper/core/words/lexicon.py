@@ -245,7 +245,7 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "storybook": ("storybook figure", "storybook figures", "storybook proportions", "storybook style"),
         "natural": ("natural figure", "natural figures", "natural proportions", "natural style", "realistic proportions", "realistic figure", "realistic figures", "lifelike",
                     "realistic", "realistic style", "true proportions"),
-        "small": ("small figure", "small figures", "small proportions", "three heads high", "chibi", "chibi style", "miniature figure"),
+        "small": ("small figures", "small proportions", "three heads high", "chibi", "chibi style"),
     },
 }  # fmt: skip
 

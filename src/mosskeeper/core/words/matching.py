@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from mosskeeper.core.illustrator.vocabulary.outfits import WEAR
 from mosskeeper.core.words.attributes import OF_PICTURE as ATTRIBUTES_OF_PICTURE
 from mosskeeper.core.words.grammar import tags
 from mosskeeper.core.words.grammar.bindings import OF_PICTURE, Parse
@@ -36,6 +37,8 @@ _TAKES: dict[str, str] = {
     "facial hair": "BQNGe",
 }
 _OF_BODY = ("expression", "build", "freckles", "glasses", "facial hair", "mark")  # a quality of these belongs to somebody
+# Qualities that are seen on somebody, and on nothing else: "wrinkled" of a shirt, "bandaged" of a hand are not these.
+_OF_SOMEBODY = ("bare feet", "rosy cheeks", "dark circles", "wrinkles", "smudges", "bandage", "face tattoo", "arm tattoos")
 
 
 def phrases(parse: Parse, tokens: list[Token]) -> list[Phrase]:
@@ -78,14 +81,14 @@ def _said(parse: Parse, known: dict[str, tuple[tuple[str, str], ...]], window: l
     said = tuple(pair for pair in said if pair[0] not in _ELSEWHERE)
     if len(window) > 1:
         return said
-    return tuple(pair for pair in said if _fits(parse, window[0], pair[0]))
+    return tuple(pair for pair in said if _fits(parse, window[0], *pair))
 
 
 def _word_at(parse: Parse, token: Token) -> Word | None:
     return next((w for w in parse.words if w.start <= token.start < w.end), None)
 
 
-def _fits(parse: Parse, token: Token, attribute: str) -> bool:
+def _fits(parse: Parse, token: Token, attribute: str, value: str) -> bool:
     """Whether a word, as it is read and bound, can be about an attribute."""
     at = next((i for i, w in enumerate(parse.words) if w.start <= token.start < w.end), None)
     if at is None:
@@ -110,11 +113,20 @@ def _fits(parse: Parse, token: Token, attribute: str) -> bool:
     if attribute == "finish":
         bound = [h for h in parse.heads_of(at) if h != OF_PICTURE]
         return (listed or not bound) and not parse.dependents_of(at)
-    if attribute == "pattern" and heads:
+    if (attribute in _OF_SOMEBODY and word.tag not in NOUNS) or value in WEAR:
+        owners = {tags.PERSON, tags.PRONOUN, *([tags.GARMENT] if value in WEAR else [])}
+        cloth = value in WEAR and any(parse.words[h].base in ("cloth", "fabric") for h in heads if h != OF_PICTURE)
+        return cloth or bool(kinds & owners) or (attribute in _OF_SOMEBODY and not heads and listed)
+    return _has_owner(word, attribute, kinds, bool(heads), listed)
+
+
+def _has_owner(word: Word, attribute: str, kinds: set[str], bound: bool, listed: bool) -> bool:
+    """Whether what a word is bound to can have an attribute. kinds : tags of that; empty where it is bound to the picture."""
+    if attribute == "pattern" and bound:
         return bool(kinds & {tags.GARMENT, tags.PERSON, tags.MATERIAL, tags.THING})
-    if attribute in ATTRIBUTES_OF_PICTURE and heads:
+    if attribute in ATTRIBUTES_OF_PICTURE and bound:
         return bool(kinds & {tags.PLACE, tags.PICTURE})
-    if attribute in _OF_BODY and word.tag in "Qge" and heads and not listed:
+    if attribute in _OF_BODY and word.tag in "Qge" and bound and not listed:
         return bool(kinds & {tags.PERSON, tags.BODY, tags.PRONOUN})
     return not (attribute == "outfit" and word.tag == tags.QUALITY)
 

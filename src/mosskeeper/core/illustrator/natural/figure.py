@@ -11,11 +11,12 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator import garments
 from mosskeeper.core.illustrator.description import Part
-from mosskeeper.core.illustrator.figure import PITCH, PIVOT, YAW, DrawnFigure
+from mosskeeper.core.illustrator.figure import PITCH, YAW, DrawnFigure
 from mosskeeper.core.illustrator.items import Canvas, Item, Painting
 from mosskeeper.core.illustrator.natural import head
 from mosskeeper.core.illustrator.natural.form import form_of
 from mosskeeper.core.illustrator.natural.head import DrawnHead, Held
+from mosskeeper.core.illustrator.natural.view import PIVOT
 from mosskeeper.core.illustrator.shapes import Points, spline
 
 BEHIND, NECK, HEAD = 104.0, 134.0, 150.0  # slots of hair behind the shoulders, of the neck, and of the head
@@ -55,7 +56,7 @@ def below_head(items: list[Item]) -> list[Item]:
 def _drawn(f: DrawnFigure, canvas: Canvas) -> tuple[DrawnHead, tuple[int, int]]:
     """The head with its hair in a cut of the picture, and the cut's corner in px."""
     s, held, hair = f.head_size * f.scale, f.posture.head, f.is_.hair
-    at, neck = f.px(f.head - f.head_up * PIVOT * f.head_size), f.px(f.j["neck"])
+    at, neck = f.px(f.head - f.head_up * PIVOT[1] * f.head_size), f.px(f.j["neck"])
     reach = 1.75 if hair.startswith("long") or any(name in hair for name in _LONG) else 1.15
     x0, x1 = _cut(at[0] - s, at[0] + s, canvas.width)
     y0, y1 = _cut(at[1] - 1.05 * s, at[1] + reach * s, canvas.height)
