@@ -18,7 +18,7 @@ from mosskeeper.core.mending.ask.newcomers import with_somebody
 from mosskeeper.core.mending.fill.extension import extended_take, unpainted
 from mosskeeper.core.mending.fill.joining import Piece, join
 from mosskeeper.core.mending.masks import dilated, hardened, opened_at, softly
-from mosskeeper.core.mending.redraw.faces import put_face, put_face_foreign
+from mosskeeper.core.mending.redraw.faces import face_of, put_face, put_face_foreign
 from mosskeeper.core.mending.redraw.foreign import mend_foreign
 from mosskeeper.core.mending.redraw.mend import Mended, Opening, mend
 from mosskeeper.core.reading.classes import PART_OF, PARTS
@@ -409,11 +409,11 @@ def test_of_several_people_in_a_foreign_picture_the_one_under_the_mask_changes()
 
 def test_a_face_is_put_on_and_the_hat_and_the_place_stay(foreign: Inverted) -> None:
     anchor = replace(HALF, skin="umber", eyes="sky", freckles=True, hair_colour="ink")
-    own = put_face(HALF_PICTURE, HALF_SCENES, 0, anchor)
+    own = put_face(HALF_PICTURE, HALF_SCENES, 0, face_of(anchor))
     person = own.explained.scene.description.figures[0]
     assert (person.skin, person.eyes, person.hair_colour) == ("umber", "sky", "copper")
     place = ~dilated(HALF_SCENES.drawn().figures > 0, 61)
-    for made in (own, put_face_foreign(HALF_PICTURE, foreign, anchor)):
+    for made in (own, put_face_foreign(HALF_PICTURE, foreign, 0, face_of(anchor))):
         assert np.array_equal(made.picture[place], HALF_PICTURE[place])
         x, y, r = (round(v) for v in HALF_SCENES.drawn().head)
         cheek = np.s_[y + r // 4 : y + r // 2, x - r // 4 : x + r // 4]

@@ -9,7 +9,7 @@ from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.scene import Scene, scene_of
 from mosskeeper.core.mending.ask.changed_scene import asked
 from mosskeeper.core.mending.choose.quick import drawn_as
-from mosskeeper.core.mending.redraw.faces import face_on
+from mosskeeper.core.mending.redraw.faces import face_of
 from mosskeeper.core.roles import reference
 from mosskeeper.core.scenes.interpolation import way
 from mosskeeper.core.traits import BY_NAME, OF_FIGURE, OF_PERSON, PARTS, TRAITS, WORN, Trait, changes, fields_of_group, value_in
@@ -119,7 +119,7 @@ def test_a_face_that_is_put_on_brings_what_belongs_to_it() -> None:
     anchor = Person(
         subject="man", skin="umber", eyes="amber", freckles=True, glasses=True, facial_hair="beard", mark="scar", face=Face(width=1.1)
     )
-    given = face_on(scene_of(OWN, (128, 160)), 0, anchor).description
+    given = face_of(anchor)(OWN)
     for trait in OF_PERSON:
         carried = all(getattr(given, name) == getattr(anchor, name) for name in trait.fields)
         assert carried or not trait.of_face

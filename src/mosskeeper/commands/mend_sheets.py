@@ -19,7 +19,7 @@ from mosskeeper.core.inversion.invert import invert
 from mosskeeper.core.mending.fill.extension import extended, extended_take
 from mosskeeper.core.mending.fill.joining import Piece, join
 from mosskeeper.core.mending.masks import dilated
-from mosskeeper.core.mending.redraw.faces import put_face, put_face_foreign
+from mosskeeper.core.mending.redraw.faces import face_of, put_face, put_face_foreign
 from mosskeeper.core.mending.redraw.foreign import mend_foreign
 from mosskeeper.core.mending.redraw.mend import Mended, Opening, mend
 from mosskeeper.core.pictures.resample import fitted
@@ -171,8 +171,8 @@ def _faces() -> Iterator[list[U8]]:
         take = _take(seed, words)
         assert isinstance(take.explained, LayeredScenes)
         found = invert(take.image, read(take.image))
-        foreign = [] if found is None else [put_face_foreign(take.image, found, anchor).picture]
-        yield [take.image, put_face(take.image, take.explained, 0, anchor).picture, *foreign]
+        foreign = [] if found is None else [put_face_foreign(take.image, found, 0, face_of(anchor)).picture]
+        yield [take.image, put_face(take.image, take.explained, 0, face_of(anchor)).picture, *foreign]
 
 
 def sheet(rows: list[list[U8]], width: int) -> U8:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
@@ -12,6 +13,8 @@ from mosskeeper.core.recipe import Cue, Recipe, Region
 from mosskeeper.core.regions.words import fades, own_words
 
 Document = dict[str, Any]
+SAID, SAID_TOO = "said", "said-too"  # the dials whose values are phrases: each cell says one besides the words of all
+FACE_ON = "face-on"  # the dial whose values are pictures: each gets the face of the references
 Turn = Callable[[Document, Any], None]
 
 
@@ -66,7 +69,42 @@ def _pose(document: Document, value: Any) -> None:
         )
 
 
+def _said(document: Document, value: Any) -> None:
+    """Says a phrase besides the words that are there."""
+    document["words"] = ", ".join(part for part in (document["words"], str(value)) if part)
+
+
+_TARGET = re.compile(r"(\d{1,4})x(\d{1,4}) ([0-9a-f]{64})(?: ([0-7]))?")
+
+
+def target(sha256: str, size: tuple[int, int], figure: int | None = None) -> str:
+    """The value of the dial "face on" for a picture: its size on the canvas, its name, and which figure is meant."""
+    return f"{size[0]}x{size[1]} {sha256}" + ("" if figure is None else f" {figure}")
+
+
+def picture_of_target(value: str) -> str:
+    """The picture of a value of the dial "face on".
+
+    Raises ValueError where the value is none of that dial.
+    """
+    found = _TARGET.fullmatch(value)
+    if found is None:
+        raise ValueError(f"{value!r} names no picture")
+    return found[3]
+
+
+def _face_on(document: Document, value: Any) -> None:
+    """Puts the face of the references on a picture."""
+    found = _TARGET.fullmatch(str(value))
+    if found is None:
+        raise ArtistError("A face goes on a picture: choose one.", "sweep")
+    document["width"], document["height"] = int(found[1]), int(found[2])
+    document["source"] = {"picture": found[3], "face": {"figure": None if found[4] is None else int(found[4])}}
+
+
 _OF_RECIPE = (
+    DialKind(SAID, "words besides", _said),
+    DialKind(SAID_TOO, "more words besides", _said),
     DialKind("strength", "denoise strength", _strength, (0.2, 0.8, 4), there=lambda recipe: recipe.source is not None),
     DialKind("style", "style", _style),
     DialKind("engine", "engine", _field("engine")),
@@ -74,6 +112,7 @@ _OF_RECIPE = (
     DialKind("steps", "steps", _field("steps"), (8, 32, 4), whole=True),
     DialKind("seed", "seed", _field("seed"), (1, 6, 6), whole=True),
     DialKind("pose", "pose of the book", _pose),
+    DialKind(FACE_ON, "face on", _face_on, there=lambda recipe: any(cue.role == "face" for cue in recipe.cues)),
 )
 _OF_CUE = (("weight", "weight", (0, 1, 6)), ("end", "span end", (40, 100, 4)), ("start", "span start", (0, 60, 4)))
 

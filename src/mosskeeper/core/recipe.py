@@ -180,8 +180,14 @@ class Region(Document):
 Side = Annotated[int, Field(ge=0, le=SIZES[1])]
 
 
+class FacePut(Document):
+    """The face of the recipe's references on somebody in the source picture: all else of it stays."""
+
+    figure: Annotated[int | None, Field(ge=0, le=7, description="which figure of the source picture, from 0; null: the largest")] = None
+
+
 class Source(Document):
-    """A picture to start from: all of it by denoise strength, or only what a mask opens."""
+    """A picture to start from: all of it by denoise strength, only what a mask opens, or only somebody's face."""
 
     picture: Picture
     strength: Annotated[float, Field(ge=0, le=1, description="0 leaves the picture … 1 makes a new one of its composition")] = 0.5
@@ -195,6 +201,8 @@ class Source(Document):
         tuple[Side, Side, Annotated[Side, Field(ge=1)], Annotated[Side, Field(ge=1)]] | None,
         Field(description="px on the wider canvas: left, top, width, height of what the words are about"),
     ] = None
+    # left out of the document where nobody's face is put on: recipes are found by their documents
+    face: Annotated[FacePut | None, Field(exclude_if=lambda face: face is None)] = None
 
     @property
     def extends(self) -> bool:
@@ -328,6 +336,7 @@ LABELS = {
     "corrected": "Corrected traits",
     "also": "Further pictures",
     "overlap": "Overlap",
+    "face": "Face put on",
 }
 
 

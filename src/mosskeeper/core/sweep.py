@@ -8,23 +8,25 @@ from typing import Annotated
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from mosskeeper.core.dials import DialKind, dials_of
+from mosskeeper.core.dials import FACE_ON, DialKind, dials_of
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.recipe import Recipe, explain
 
 MOST_CELLS = 100
-Value = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=60)]
+MOST_TARGETS = 200  # pictures that get a face in one run
+Value = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=200)]
 
 
 class Dial(BaseModel):
     """One thing that changes along a sweep, and the values it takes.
 
-    name : guidance, steps, seed, strength (of the source picture), style, engine, or cue-ID-weight, -start or -end.
+    name : one of `core.dials`: guidance, steps, seed, strength (of the source picture), style, engine, said, face-on, or
+        cue-ID-weight, -start or -end.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
     name: Annotated[str, Field(max_length=30)]
-    values: Annotated[tuple[Value, ...], Field(min_length=1, max_length=MOST_CELLS)]
+    values: Annotated[tuple[Value, ...], Field(min_length=1, max_length=MOST_TARGETS)]
 
 
 def spread(kind: DialKind, first: float, last: float, count: int) -> Dial:
@@ -80,7 +82,10 @@ def check(recipe: Recipe, dials: Sequence[Dial]) -> None:
         raise ArtistError("A sweep has one dial, or two.", "sweep")
     if len({dial.name for dial in dials}) < len(dials):
         raise ArtistError("Both dials are the same. Choose two different ones, or one alone.", "sweep")
-    if cells(dials) > MOST_CELLS:
+    if dials[0].name == FACE_ON:
+        if cells(dials) > MOST_TARGETS:
+            raise ArtistError(f"A face goes on at most {MOST_TARGETS} pictures in one run. Take fewer.", "sweep")
+    elif cells(dials) > MOST_CELLS:
         raise ArtistError(f"A sweep has at most {MOST_CELLS} cells. Take fewer values.", "sweep")
     for place in range(cells(dials)):
         recipe_at(recipe, dials, place)

@@ -146,7 +146,8 @@ def uses(session: Session, item: Item) -> str:
     column = {Character: Shot.character_id, Outfit: Shot.outfit_id, StoryScene: Shot.scene_id}.get(type(item))
     if column is None:
         return ""
-    n = session.scalar(select(func.count()).select_from(Shot).where(column == item.id, Shot.removed_at.is_(None))) or 0
+    on_board = (column == item.id, Shot.removed_at.is_(None), Shot.made_for == "")
+    n = session.scalar(select(func.count()).select_from(Shot).where(*on_board)) or 0
     if not n:
         return ""
     shots = "1 shot has" if n == 1 else f"{n} shots have"

@@ -37,6 +37,7 @@ class Obeyed:
 class TakeMeasures:
     """matches : one for each cue of the recipe, None for one that was off. won : what → place of the cue it came from.
     drift : of the subject from its anchors; None where that cannot be told. untold : why, where there is something to say.
+    before : the drift of the picture on which the anchor's face was put; None of other takes.
     """
 
     cues: tuple[Cue, ...]
@@ -44,6 +45,7 @@ class TakeMeasures:
     won: dict[str, int]
     drift: Drift | None
     untold: str = ""
+    before: Drift | None = None
 
     def told(self) -> list[str]:
         """Which reference won, in words: "hair from Market study"."""
@@ -97,9 +99,16 @@ def anchors_of(session: Session, character_ids: Collection[int]) -> dict[int, li
 
 def _unpacked(recipe: Recipe, body: dict[str, Any], drift_holds: bool = True) -> TakeMeasures:
     matches = tuple(Obeyed(m["score"], m["meaning"]) if m else None for m in body["matches"])
-    told = body["drift"] if drift_holds else None
-    drift = Drift(told["distance"], told["parts"], tuple(told["unseen"])) if told else None
-    return TakeMeasures(tuple(recipe.cues), matches, dict(body["won"]), drift, body.get("untold", "") if drift_holds else "")
+    drift, before = (_read_drift(body.get(name)) if drift_holds else None for name in ("drift", "before"))
+    return TakeMeasures(tuple(recipe.cues), matches, dict(body["won"]), drift, body.get("untold", "") if drift_holds else "", before)
+
+
+def _read_drift(told: dict[str, Any] | None) -> Drift | None:
+    return Drift(told["distance"], told["parts"], tuple(told["unseen"])) if told else None
+
+
+def _stored_drift(found: Drift | None) -> dict[str, Any] | None:
+    return None if found is None else {"distance": found.distance, "parts": dict(found.parts), "unseen": list(found.unseen)}
 
 
 def drifts(session: Session, anchors_of: Mapping[int, list[str]]) -> dict[int, float]:
@@ -122,7 +131,7 @@ def _told(session: Session, take: Take, row: StoredMeasures | None, anchors: lis
     recipe = takes.recipe_of(take)
     body = row.body if row is not None and row.version == _version() else _matched(session, take, recipe)
     if body.get("anchors") != anchors:
-        body = {**body, "anchors": anchors, **_drifted(session, take, anchors)}
+        body = {**body, "anchors": anchors, **_drifted(session, take, recipe, anchors)}
     if row is None or body is not row.body:
         values = {"version": _version(), "body": body}
         statement = insert(StoredMeasures).values(take_id=take.id, **values)
@@ -138,10 +147,12 @@ def _anchors(session: Session, character_id: int | None) -> list[str]:
     return [] if character_id is None else anchors_of(session, [character_id]).get(character_id, [])
 
 
-def _drifted(session: Session, take: Take, anchors: list[str]) -> dict[str, Any]:
+def _drifted(session: Session, take: Take, recipe: Recipe, anchors: list[str]) -> dict[str, Any]:
     found, why = readings.drift_of(session, take.picture_sha256, anchors)
-    told = None if found is None else {"distance": found.distance, "parts": dict(found.parts), "unseen": list(found.unseen)}
-    return {"drift": told, "untold": why}
+    told = {"drift": _stored_drift(found), "untold": why}
+    if recipe.source is None or recipe.source.face is None:
+        return told
+    return told | {"before": _stored_drift(readings.drift_of(session, recipe.source.picture, anchors)[0])}
 
 
 def _matched(session: Session, take: Take, recipe: Recipe) -> dict[str, Any]:

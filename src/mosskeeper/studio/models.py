@@ -109,7 +109,7 @@ class Story(Ordered, Base):
     )
     shots: Mapped[list[Shot]] = relationship(
         back_populates="story",
-        primaryjoin="and_(Story.id == Shot.story_id, Shot.removed_at.is_(None))",
+        primaryjoin="and_(Story.id == Shot.story_id, Shot.removed_at.is_(None), Shot.made_for == '')",
         order_by="(Shot.position, Shot.id)",
     )
 
@@ -182,6 +182,8 @@ class Shot(Ordered, Base):
     name: Mapped[str] = mapped_column(String(160))
     draft: Mapped[dict[str, Any]] = mapped_column(JSONB)  # the recipe as it stands on the light table
     revision: Mapped[int] = mapped_column(Integer, default=1)  # number of the draft that this is
+    # the kind of a character's sheet, or FACES; "" of shots of the story, which alone stand on its board
+    made_for: Mapped[str] = mapped_column(String(20), default="", server_default="")
     story: Mapped[Story] = relationship(back_populates="shots")
     scene: Mapped[StoryScene | None] = relationship()
     character: Mapped[Character | None] = relationship()

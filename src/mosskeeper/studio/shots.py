@@ -40,9 +40,10 @@ def create(
     character_id: int | None = None,
     outfit_id: int | None = None,
     recipe: Recipe | None = None,
+    made_for: str = "",
 ) -> Shot:
     """A new shot. Without a name it is called after what is in it. The lead anchor of its character is on its cue sheet by the face,
-    unless somebody is handed on there already.
+    unless somebody is handed on there already. made_for : see `Shot.made_for`.
     """
     scene, character, outfit = _cast(session, story_id, scene_id, character_id, outfit_id)
     if not name.strip():
@@ -60,6 +61,7 @@ def create(
         character_id=character_id,
         outfit_id=outfit_id,
         draft=recipe.model_dump(),
+        made_for=made_for,
     )
     session.add(shot)
     session.flush()

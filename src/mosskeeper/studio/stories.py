@@ -14,6 +14,7 @@ from mosskeeper.studio import measures
 from mosskeeper.studio.models import Character, Outfit, Run, Shot, Story, StoryScene, Take
 from mosskeeper.studio.run_states import ACTIVE
 
+_ON_BOARD = (Shot.removed_at.is_(None), Shot.made_for == "")
 _SHOWN = 6  # pictures of a story on the shelf
 
 
@@ -62,14 +63,12 @@ def find(session: Session, story_id: int) -> Story:
 
 
 def shelf(session: Session) -> list[ShelfEntry]:
-    shots: dict[int, int] = dict(
-        session.execute(select(Shot.story_id, func.count()).where(Shot.removed_at.is_(None)).group_by(Shot.story_id)).all()
-    )
+    shots: dict[int, int] = dict(session.execute(select(Shot.story_id, func.count()).where(*_ON_BOARD).group_by(Shot.story_id)).all())
     kept: dict[int, list[str]] = {}
     rows = session.execute(
         select(Shot.story_id, Take.picture_sha256)
         .join(Take, Take.shot_id == Shot.id)
-        .where(Take.kept, Shot.removed_at.is_(None))
+        .where(Take.kept, *_ON_BOARD)
         .order_by(Shot.scene_id.is_(None), Shot.position, Shot.id)
     )
     for story_id, sha in rows:
@@ -85,7 +84,7 @@ def _newest_others(session: Session) -> dict[int, list[str]]:
     """By story, its newest takes that are neither kept nor put aside."""
     place = func.row_number().over(partition_by=Shot.story_id, order_by=Take.id.desc()).label("place")
     each = select(Shot.story_id, Take.picture_sha256, place).join(Take, Take.shot_id == Shot.id)
-    newest = each.where(~Take.kept, ~Take.put_aside, Shot.removed_at.is_(None)).subquery()
+    newest = each.where(~Take.kept, ~Take.put_aside, *_ON_BOARD).subquery()
     out: dict[int, list[str]] = {}
     query = select(newest.c.story_id, newest.c.picture_sha256).where(newest.c.place <= _SHOWN)
     for story_id, sha in session.execute(query.order_by(newest.c.story_id, newest.c.place)):
@@ -143,7 +142,7 @@ def _cells(session: Session, story: Story) -> list[BoardCell]:
     best = session.execute(
         select(Take, func.count().over(partition_by=Take.shot_id))
         .join(Shot, Shot.id == Take.shot_id)
-        .where(Shot.story_id == story.id, Shot.removed_at.is_(None), ~Take.put_aside)
+        .where(Shot.story_id == story.id, *_ON_BOARD, ~Take.put_aside)
         .ext(distinct_on(Take.shot_id))
         .order_by(Take.shot_id, Take.kept.desc(), Take.number.desc())
     )
@@ -154,11 +153,7 @@ def _cells(session: Session, story: Story) -> list[BoardCell]:
     told = measures.drifts(session, shown)
     for cell in cells.values():
         cell.drift = told.get(cell.take.id) if cell.take is not None else None
-    active = (
-        select(Run.shot_id)
-        .join(Shot, Shot.id == Run.shot_id)
-        .where(Shot.story_id == story.id, Shot.removed_at.is_(None), Run.state.in_(ACTIVE))
-    )
+    active = select(Run.shot_id).join(Shot, Shot.id == Run.shot_id).where(Shot.story_id == story.id, *_ON_BOARD, Run.state.in_(ACTIVE))
     for shot_id in session.scalars(active):
         cells[shot_id].active = True
     return list(cells.values())

@@ -36,6 +36,7 @@ from mosskeeper.web.overlays.overlay import route_modules
 from mosskeeper.web.pictures import routes as pictures
 from mosskeeper.web.reading import routes as readings
 from mosskeeper.web.render import page, wants_fragment
+from mosskeeper.web.sheets import routes as sheets
 from mosskeeper.web.story import items
 from mosskeeper.web.story import routes as stories
 from mosskeeper.web.sweep import routes as sweeps
@@ -47,6 +48,7 @@ _PAGES = (
     stories,
     items,
     characters,
+    sheets,
     ledger,
     shots,
     words,

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.description import Description
-from mosskeeper.core.illustrator.draw import Wider
+from mosskeeper.core.illustrator.draw import Wider, draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene
@@ -17,6 +17,7 @@ from mosskeeper.core.inversion.invert import Inverted, invert
 from mosskeeper.core.mending.ask.changed_scene import Leeway, Somebody
 from mosskeeper.core.mending.fill.extension import extended, extended_take
 from mosskeeper.core.mending.redraw.cut_out import FIRST_OF_FIGURE
+from mosskeeper.core.mending.redraw.faces import Change, put_face, put_face_foreign
 from mosskeeper.core.mending.redraw.foreign import DRAWN_FROM, mend_foreign, strengthened_foreign
 from mosskeeper.core.mending.redraw.mend import Mended, Opening, mend
 from mosskeeper.core.mending.redraw.strength import redrawn
@@ -62,6 +63,16 @@ class SourceExplanation:
         if isinstance(self.by, LayeredScenes):
             return redrawn(self.picture, self.by, last, strength)
         return strengthened_foreign(self.picture, self.by, last, strength)
+
+    def with_face(self, figure: int | None, change: Change) -> Mended | None:
+        """The picture with another face on its figure of this number; None: on the largest. None where it has no such figure."""
+        shown = draw_scene(self.scene).shown
+        n = max(range(len(shown)), key=lambda k: shown[k].head[2]) if figure is None else figure
+        if n >= len(shown):
+            return None
+        if isinstance(self.by, LayeredScenes):
+            return put_face(self.picture, self.by, n, change)
+        return put_face_foreign(self.picture, self.by, n, change)
 
     def extended(self, wider: Wider, seed: int, check: Callable[[], None]) -> U8:
         """The picture on its wider canvas.

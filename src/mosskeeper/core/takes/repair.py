@@ -12,21 +12,27 @@ from mosskeeper.core.diffusion.conditioning import References
 from mosskeeper.core.diffusion.random_streams import streams
 from mosskeeper.core.diffusion.result import TakeResult
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.core.illustrator.description import Person
+from mosskeeper.core.illustrator.description import Part, Person
 from mosskeeper.core.illustrator.explained import LayeredScenes
+from mosskeeper.core.illustrator.scene import Scene
+from mosskeeper.core.illustrator.vocabulary.people import CHILDREN
 from mosskeeper.core.mending.ask.changed_scene import Hand, Leeway
 from mosskeeper.core.mending.ask.nearby_numbers import Near, Numbers
 from mosskeeper.core.mending.fill.extension import extended
 from mosskeeper.core.mending.fill.patch_fill import fill
 from mosskeeper.core.mending.masks import softly
-from mosskeeper.core.mending.redraw.mend import Opening
+from mosskeeper.core.mending.redraw.mend import Mended, Opening
 from mosskeeper.core.mending.redraw.window import mended_beyond, opened_by
 from mosskeeper.core.reading.any_reader import read_any
-from mosskeeper.core.recipe import Recipe, Source
+from mosskeeper.core.recipe import FacePut, Recipe, Source
 from mosskeeper.core.takes.described_person import somebody
 from mosskeeper.core.takes.explained_source import SourceExplanation, explanation
 from mosskeeper.core.takes.lending import lending
 
+NO_FACE = "the picture stays as it was"
+_OF_TARGET = ("build",)  # traits that somebody keeps who gets another's face
+_SMALL_HEAD = 20.0  # px, radius
+_LITTLE_FACE = 0.25  # of the area of a head
 UNEXPLAINED = "no scene explains this picture, since nobody was recognised in it"
 
 
@@ -52,6 +58,8 @@ def repaired(
 
     Raises ArtistError where too little of the picture is left to go on from.
     """
+    if start.own.face is not None:
+        return _with_face(start, start.own.face, references)
     leeway = Leeway(lending(references), _numbers(recipe, rng), hand)
     if start.own.extends:
         wide = _extended(start, int(rng.integers(2**31)), check)
@@ -70,6 +78,42 @@ def repaired(
         return None
     # what was opened further, to outlines, is open wholly
     return replace(made, image=softly(start.picture, made.image, np.where(opened, start.opened, 1).astype(np.float32)))
+
+
+def _with_face(start: Start, put: FacePut, references: References) -> TakeResult:
+    """The picture with the references' face on somebody in it; where that cannot be, the picture as it is, and why."""
+
+    def stays(why: str) -> TakeResult:
+        known = None if start.explanation is None else start.explanation.by
+        return TakeResult(start.picture, None, None, known if isinstance(known, LayeredScenes) else None, (f"{NO_FACE}: {why}",))
+
+    lend, anchor = lending(references), next((one.subject.person for one in references.lent if one.subject is not None), None)
+    if lend is None or anchor is None:
+        return stays("no person is recognised in the anchor")
+    if start.explanation is None:
+        return stays(UNEXPLAINED)
+    made = start.explanation.with_face(put.figure, lambda person: lend(person, _OF_TARGET))
+    if made is None:
+        return stays("the figure that is meant is not in it")
+    scenes = made.explained if start.explanation.is_take else None
+    says = (*start.explanation.says, *made.says, *_fit(start.explanation.scene, made, put, anchor))
+    return TakeResult(made.picture, made.after, made.explained.scene.description, scenes, says)
+
+
+def _fit(before: Scene, made: Mended, put: FacePut, anchor: Person) -> list[str]:
+    """What does not fit where a face was put on: little of it is seen, or the body is another's."""
+    shown, said = made.after.shown, list[str]()
+    n = max(range(len(shown)), key=lambda k: shown[k].head[2]) if put.figure is None else put.figure
+    face = (made.after.figures == n + 1) & np.isin(made.after.labels, (Part.FACE, Part.EYES, Part.BROW, Part.MOUTH, Part.FACIAL_HAIR))
+    radius = shown[n].head[2]
+    if radius < _SMALL_HEAD:
+        said.append(f"the head is {round(2 * radius)} px high: a face is hardly seen at that size")
+    if face.sum() < _LITTLE_FACE * np.pi * radius**2:
+        said.append("little of the face is seen: it is turned away or covered")
+    child = before.description.figures[n].subject in CHILDREN
+    if child != (anchor.subject in CHILDREN):
+        said.append(f"the body is {'a child' if child else 'a grown-up'}'s: the head keeps its proportions")
+    return said
 
 
 def _numbers(recipe: Recipe, rng: np.random.Generator) -> Numbers:

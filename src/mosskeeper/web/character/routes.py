@@ -14,7 +14,7 @@ from mosskeeper.core.pictures.decode import MAX_BYTES
 from mosskeeper.core.reading.face_check import FaceCheck
 from mosskeeper.core.reading.reading import Reading
 from mosskeeper.queue.deferring import want_drift, want_readings
-from mosskeeper.studio import anchor_traits, cast, catalogue, library, measures, pictures, readings, takes
+from mosskeeper.studio import anchor_traits, cast, catalogue, library, measures, pictures, readings, sheets, takes
 from mosskeeper.studio.measures import TakeMeasures
 from mosskeeper.studio.models import Anchor, Character, Take
 from mosskeeper.web.deps import Db, Fields, Id, Look, Queue, Text, Upload
@@ -62,6 +62,8 @@ def _page(request: Request, db: Session, character: Character, **more: object) -
         "plot": _plot(drifting),
         "farthest": sorted(drifting, key=lambda d: -_distance(d))[:_FARTHEST],
         "untold": len(made) - len(drifting),
+        "sheet_kinds": sheets.offered(db, character),
+        "sheets_made": sheets.of_character(db, character.id),
         **more,
     }
     return page(request, "character/character.html", context, 422 if "problem" in more else 200)

@@ -8,8 +8,9 @@ from fastapi import APIRouter, Form
 from fastapi.responses import Response
 
 from mosskeeper.core.errors import ArtistError
+from mosskeeper.queue.app import submit
 from mosskeeper.queue.deferring import want_readings
-from mosskeeper.studio import cast, library, pictures, shots
+from mosskeeper.studio import cast, library, pictures, sheets, shots
 from mosskeeper.web.deps import Db, Queue, Text
 from mosskeeper.web.render import fragment, part, parts
 
@@ -19,12 +20,20 @@ Entries = Annotated[list[Annotated[int, Form(ge=0, lt=2**31)]], Form(max_length=
 
 @router.post("/library/many/{act}")
 def do(
-    db: Db, queue: Queue, act: Literal["tag", "move", "take-out", "bring-back", "cue"], entries: Entries, value: Text = "", shot: Text = ""
+    db: Db,
+    queue: Queue,
+    act: Literal["tag", "move", "take-out", "bring-back", "cue", "face"],
+    entries: Entries,
+    value: Text = "",
+    whose: Text = "",
+    shot: Text = "",
 ) -> Response:
     """Does one act to all entries that are chosen, or, where it cannot be done to all, to none."""
     try:
         if act == "cue":
             return _on_the_sheet(db, queue, entries, shot)
+        if act == "face":
+            return _with_a_face(db, queue, entries, whose)
         done = _done(db, act, entries, value)
     except ArtistError as error:
         return parts(part("many-told", fragment("library/many_told.html", {"problem": error.sentence})), status=422)
@@ -51,3 +60,12 @@ def _on_the_sheet(db: Db, queue: Queue, entries: list[int], shot: str) -> Respon
     shots.add_cues(db, int(shot), named)
     want_readings(db, queue, chosen)
     return Response(headers={"HX-Redirect": f"/shots/{int(shot)}"})
+
+
+def _with_a_face(db: Db, queue: Queue, entries: list[int], whose: str) -> Response:
+    if not whose.isdecimal() or len(whose) > 9:
+        raise ArtistError("Open the library from a character's page, so that it is known whose face is meant.", "faces")
+    chosen = [library.find(db, entry_id).picture_sha256 for entry_id in entries]
+    made = sheets.put_on(db, int(whose), chosen)
+    run = submit(db, queue, made.shot, made.recipe, made.dials)
+    return Response(headers={"HX-Redirect": f"/faces/{run.id}"})

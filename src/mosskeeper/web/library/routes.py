@@ -15,7 +15,7 @@ from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.pictures.colour import lab_to_rgb
 from mosskeeper.core.pictures.decode import MAX_BYTES
 from mosskeeper.queue.deferring import want_readings
-from mosskeeper.studio import engines, library, lineage, readings, shots, stories, takes
+from mosskeeper.studio import cast, engines, library, lineage, readings, shots, stories, takes
 from mosskeeper.studio.library import PAGE, SearchQuery
 from mosskeeper.studio.models import Entry
 from mosskeeper.web.deps import Db, Id, Look, Queue, Sha, Text
@@ -47,7 +47,9 @@ def listed(
     at: Annotated[int, Query(ge=0, le=100_000)] = 0,
     entry: Annotated[int | None, Query(ge=0, lt=2**31)] = None,
     use: Annotated[int | None, Query(alias="for", ge=0, lt=2**31)] = None,
+    face: Annotated[int | None, Query(ge=0, lt=2**31)] = None,
 ) -> Response:
+    """The pictures that are looked for. use : the shot on whose cue sheet they are put; face : the character whose face goes on them."""
     wanted = SearchQuery(
         words,
         colour,
@@ -81,7 +83,7 @@ def listed(
     }
     if at and wants_fragment(request):
         return Response(fragment("library/library_page.html", context), media_type="text/html")
-    return page(request, "library/library.html", context | _sides(db, wanted, entry, use))
+    return page(request, "library/library.html", context | _sides(db, wanted, entry, use, face))
 
 
 def _number(value: str) -> int | None:
@@ -93,7 +95,7 @@ def _query(request: Request) -> str:
     return urlencode([(k, v) for k, v in request.query_params.multi_items() if v and k not in ("at", "entry")])
 
 
-def _sides(db: Session, wanted: SearchQuery, entry_id: int | None, shot_id: int | None) -> dict[str, Any]:
+def _sides(db: Session, wanted: SearchQuery, entry_id: int | None, shot_id: int | None, face: int | None) -> dict[str, Any]:
     """What stands beside the pictures: the filters there are, and the entry that was chosen."""
     story = stories.find(db, wanted.story) if wanted.story is not None else None
     return {
@@ -104,6 +106,7 @@ def _sides(db: Session, wanted: SearchQuery, entry_id: int | None, shot_id: int 
         "tags": library.tags(db, wanted.story),
         "chosen": _chosen(db, entry_id) if entry_id is not None else None,
         "shot": shots.find(db, shot_id) if shot_id is not None else None,
+        "face": cast.find(db, face) if face is not None else None,
     }
 
 

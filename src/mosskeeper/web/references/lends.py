@@ -76,7 +76,7 @@ def lends(cue: Cue, reading: Reading | None, corrected: Mapping[int, Mapping[str
     own = {**cue.corrected, **corrected.get(chosen, {})}
     subject = subject.corrected(own)
     traits = tuple(_shown(trait, subject, own) for trait in OF_PERSON if trait.name not in MEASURED and trait.part in on)
-    return Lends(parts, _places(contents), chosen, _ORIGINS.get(contents.origin, ""), () if contents.exact else traits)
+    return Lends(parts, places_of(contents), chosen, _ORIGINS.get(contents.origin, ""), () if contents.exact else traits)
 
 
 def shown(session: Session, cues: Sequence[Cue]) -> dict[str, Lends]:
@@ -92,7 +92,7 @@ def html(cue: Cue, lent: Lends | None) -> str:
     return "" if lent is None else str(fragment("references/lends.html", {"cue": cue, "lends": lent}))
 
 
-def _places(contents: Contents) -> tuple[tuple[int, float, float], ...]:
+def places_of(contents: Contents) -> tuple[tuple[int, float, float], ...]:
     seen = [(n, one.head) for n, one in enumerate(contents.subjects)]
     return tuple((n, head[0], head[1]) for n, head in seen if head is not None) if len(seen) > 1 else ()
 

@@ -5,6 +5,7 @@ Geometry, skin, eyes, freckles, marks and age are the anchor's; head, expression
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 import cv2
@@ -18,11 +19,9 @@ from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.vocabulary.people import CHILDREN
 from mosskeeper.core.inversion.invert import Inverted
-from mosskeeper.core.mending.masks import Mask, dilated
+from mosskeeper.core.mending.masks import F32, Mask, dilated
 from mosskeeper.core.mending.redraw.cut_out import part_of_picture
-from mosskeeper.core.mending.redraw.face_matte import face_matte
-from mosskeeper.core.mending.redraw.foreign import within
-from mosskeeper.core.mending.redraw.light import carried_on
+from mosskeeper.core.mending.redraw.foreign import changed_foreign
 from mosskeeper.core.mending.redraw.mend import Mended, Opening, taken
 from mosskeeper.core.pictures.colour import rgb_to_lab
 from mosskeeper.core.reading.classes import PARTS
@@ -30,12 +29,14 @@ from mosskeeper.core.traits import OF_PERSON
 
 U8 = NDArray[np.uint8]
 _OF_FACE = tuple(trait.field for trait in OF_PERSON if trait.of_face)
-_OF_HAIR = ("hair", "hair_colour")
-_SAYS = ("face",)
+_OF_HAIR = ("hair", "hair_colour", "hair_size")
+Change = Callable[[Person], Person]  # somebody with another's face
+_HANDS_KEPT = "the hands keep the skin that they have: they are not read surely"
 _LIKE = 17.0  # Lab units from the face's skin within which skin is carried along
 _ABOUT, _ABOUT_HAIR = 5, 25  # px of the mask about what changes: hair throws a shadow
 _LIGHTER = (0.25, 4.0)
-_BRIGHTER = 0.8  # most that the picture's light changes the drawn face, as a logarithm
+_HANDS_TONED = 0.4  # of the hands as they are drawn, which have to be found in the picture, or it is told
+_SEEN = 0.02  # of a change, from which the picture is another there
 
 
 def _lighter(picture: U8, face: Mask, after: Drawing, n: int) -> NDArray[np.float64]:
@@ -47,53 +48,69 @@ def _lighter(picture: U8, face: Mask, after: Drawing, n: int) -> NDArray[np.floa
     return np.asarray(np.clip(lighter, *_LIGHTER))
 
 
-def face_on(scene: Scene, n: int, anchor: Person, hair: bool = False) -> Scene:
-    """The scene with the anchor's face on figure `n`, and its hair where asked; children keep their bodies."""
-    person = scene.description.figures[n]
-    changes = {name: getattr(anchor, name) for name in _OF_FACE}
-    if hair:
-        changes |= {name: getattr(anchor, name) for name in _OF_HAIR}
-    elif anchor.facial_hair != "none":  # a beard has the colour of its hair
-        changes["hair_colour"] = anchor.hair_colour
-    if (person.subject in CHILDREN) == (anchor.subject in CHILDREN):
-        changes["subject"] = anchor.subject
-    return scene.with_person(n, replace(person, **changes))
+def face_of(anchor: Person, hair: bool = False) -> Change:
+    """Gives somebody the anchor's face, and its hair where asked; children keep their bodies."""
+
+    def change(person: Person) -> Person:
+        changes = {name: getattr(anchor, name) for name in _OF_FACE}
+        if hair:
+            changes |= {name: getattr(anchor, name) for name in _OF_HAIR}
+        elif anchor.facial_hair != "none":  # a beard has the colour of its hair
+            changes["hair_colour"] = anchor.hair_colour
+        if (person.subject in CHILDREN) == (anchor.subject in CHILDREN):
+            changes["subject"] = anchor.subject
+        return replace(person, **changes)
+
+    return change
 
 
-def put_face(picture: U8, explained: LayeredScenes, n: int, anchor: Person, hair: bool = False) -> Mended:
+def _changed(scene: Scene, n: int, change: Change) -> tuple[Scene, bool]:
+    """The scene with somebody else's face on figure `n`, and whether the hair is another."""
+    before = scene.description.figures[n]
+    after = change(before)
+    return scene.with_person(n, after), any(getattr(before, name) != getattr(after, name) for name in _OF_HAIR)
+
+
+def put_face(picture: U8, explained: LayeredScenes, n: int, change: Change) -> Mended:
     """A face put on figure `n` of an own take (H, W, 3): the whole figure's skin goes with it."""
-    scenes = [face_on(one.scene, n, anchor, hair) for one in explained.layers]
+    changed = [_changed(one.scene, n, change) for one in explained.layers]
+    scenes, hair = [scene for scene, _ in changed], any(other for _, other in changed)
     before, after = explained.drawn(), LayeredScenes.of(scenes, explained.shares()).drawn()
     parts = [*SKIN_PARTS, Part.FACIAL_HAIR, Part.ACCESSORY, *((Part.HAIR,) if hair else ())]
     there = dilated(
         np.any([(d.figures == n + 1) & np.isin(d.labels, parts) for d in (before, after)], axis=0), _ABOUT_HAIR if hair else _ABOUT
     )
-    return taken(picture, explained, before, after, scenes, there, _SAYS, Opening(2.0))
+    return taken(picture, explained, before, after, scenes, there, (), Opening(2.0))
 
 
-def put_face_foreign(picture: U8, inverted: Inverted, anchor: Person, hair: bool = False, n: int = 0) -> Mended:
-    """On a foreign picture: the face is drawn on the pose that was read, laid on the landmarks, and its skin carried to hands and neck."""
-    changed, index = face_on(inverted.scene, n, anchor, hair), PARTS.index
+def put_face_foreign(picture: U8, inverted: Inverted, n: int, change: Change) -> Mended:
+    """On a picture that was not drawn here (H, W, 3): the face is drawn on the pose that was read, hair that is another takes the
+    place of the old one, and its skin is carried to hands and neck. Hats stay as the picture has them.
+    """
+    changed, index = inverted.scene.with_person(n, change(inverted.scene.description.figures[n])), PARTS.index
     before, after = draw_scene(inverted.scene, with_albedo=True), draw_scene(changed, with_albedo=True)
-    over = np.isin(inverted.parts, [index("headwear"), *(() if hair else (index("hair"),))])
-    matte = face_matte(after, inverted, True, n) * (1 - cv2.GaussianBlur(over.astype(np.float32), (0, 0), 1.2))
-    if hair:
-        matte = np.maximum(matte, ((after.labels == Part.HAIR) & (after.figures == n + 1)).astype(np.float32))
-    matte = np.clip(matte, 0, 1)
     skin = part_of_picture(picture, inverted, before, np.array([index("face"), index("neck"), index("bare limbs")]), n)
-    face_there = skin & (inverted.parts == index("face"))
+    toned, soft = _in_tone(picture, skin, skin & (inverted.parts == index("face")), after, n)
+    hatted = inverted.scene.description.figures[n].headwear != "none"
+    hat = dilated((inverted.parts == index("headwear")) & hatted, 3)
+    hands = (before.figures == n + 1) & (before.labels == Part.HAND)
+    told = (_HANDS_KEPT,) if hands.any() and (soft[hands] > 0.5).mean() < _HANDS_TONED else ()
+    made = changed_foreign(picture, inverted, before, changed, ~hat, told, Opening(1.0))
+    rest = soft * (1 - made.redrawn)
+    out = made.picture + (toned.astype(np.float32) - picture) * rest[..., None]
+    redrawn = np.maximum(made.redrawn, rest)
+    opened = redrawn > _SEEN
+    image = np.where(opened[..., None], np.clip(out + 0.5, 0, 255).astype(np.uint8), picture)
+    return replace(made, picture=image, mask=opened, redrawn=redrawn)
+
+
+def _in_tone(picture: U8, skin: Mask, face: Mask, after: Drawing, n: int) -> tuple[U8, F32]:
+    """The picture with its figure's skin in the tone of the drawn one, in the picture's own light; and (H, W) 0…1 where that is."""
     base, lab = picture.astype(np.float32), rgb_to_lab(picture.astype(np.float32) / np.float32(255))
-    now = np.median(lab[face_there], axis=0) if face_there.any() else np.zeros(3, np.float32)
+    now = np.median(lab[face], axis=0) if face.any() else np.zeros(3, np.float32)
     like = (skin & (np.linalg.norm((lab - now) * (0.25, 1, 1), axis=2) < _LIKE)).astype(np.uint8)
     closed = cv2.morphologyEx(like, cv2.MORPH_CLOSE, np.ones((5, 5), np.uint8))
-    soft = cv2.GaussianBlur(closed.astype(np.float32), (0, 0), 1.2)
-    ratio = _lighter(picture, face_there, after, n)
-    base = np.asarray(base + (np.clip(base * ratio, 0, 255) - base) * soft[..., None], np.float32)
-    tones, inner = after.image.astype(np.float32), (matte > 0.6) & np.isin(after.labels, (Part.FACE, Part.NECK)) & face_there
-    if inner.sum() > 30:  # the drawn face takes the light that lies on the picture's own
-        lit = cv2.GaussianBlur(np.log((base + 12) / (tones + 12)), (0, 0), 0.06 * before.shown[n].head[2])
-        field = cv2.GaussianBlur(carried_on(np.where(inner[..., None], lit, 0), inner), (0, 0), 0.5 * before.shown[n].head[2])
-        tones = np.asarray((tones + 12) * np.exp(np.clip(field, -_BRIGHTER, _BRIGHTER)) - 12, np.float32)
-    out = base * (1 - matte[..., None]) + tones * matte[..., None]
-    opened = (matte > 0.02) | (soft > 0.02)
-    return within(picture, out, opened, np.maximum(matte, soft), changed, _SAYS, before, after, Opening(1.0))
+    soft = np.asarray(cv2.GaussianBlur(closed.astype(np.float32), (0, 0), 1.2), np.float32)
+    ratio = _lighter(picture, face, after, n)
+    toned = base + (np.clip(base * ratio, 0, 255) - base) * soft[..., None]
+    return np.clip(toned + 0.5, 0, 255).astype(np.uint8), soft

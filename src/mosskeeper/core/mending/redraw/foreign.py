@@ -29,7 +29,7 @@ from mosskeeper.core.mending.redraw.face_matte import face_matte
 from mosskeeper.core.mending.redraw.mend import Mended, Opening
 from mosskeeper.core.mending.redraw.strength import redrawn
 from mosskeeper.core.pictures.colour import lab_to_rgb, rgb_to_lab
-from mosskeeper.core.reading.classes import PART_OF
+from mosskeeper.core.reading.classes import PART_OF, PARTS
 from mosskeeper.core.scenes.interpolation import Way, at_strength, way
 from mosskeeper.core.traits import TRAITS
 
@@ -127,6 +127,9 @@ def changed_foreign(
     matte = (new | (old & (after.labels >= Part.HAIR))).astype(np.float32)
     if changed & _FACIAL:
         matte = np.maximum(matte, face_matte(after, inverted, bool(changed & _WHOLE_FACE), n))
+        if {"hair", "skin"} <= changed:  # a brow that the old hair hid is seen now
+            bared = np.isin(after.labels, (Part.FACE, Part.BROW)) & (after.figures == n + 1) & (inverted.parts == PARTS.index("hair"))
+            matte = np.maximum(matte, cv2.GaussianBlur(dilated(bared, 3).astype(np.float32), (0, 0), 1.0))
     # also under the soft border of what comes
     hole = old & dilated(old & (after.labels < Part.HAIR) & (matte < 0.5) & (mask | opening.grown), 7)
     base = _cleared(picture, hole, dilated((inverted.parts >= FIRST_OF_FIGURE) | old, 9)) if hole.any() else picture

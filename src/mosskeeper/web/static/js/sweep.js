@@ -1,10 +1,10 @@
 import "./submits.js";
 
-// A sweep, live: its bar moves with the ticks; grid and plots are asked for anew when a take came or was measured.
+// A sweep, a sheet or faces put on pictures, live: the bar moves with the ticks; the pictures are asked for anew when
+// one came or was measured.
 const main = document.querySelector("[data-sweep]");
-const { sweep, measure } = main.dataset;
-const ask = () =>
-  htmx.ajax("GET", `/sweeps/${sweep}/live?measure=${encodeURIComponent(measure)}`, { source: main, swap: "none" });
+const { sweep, live } = main.dataset;
+const ask = () => htmx.ajax("GET", live, { source: main, swap: "none" });
 
 document.addEventListener("moss:tick", ({ detail }) => {
   const run = (detail.runs ?? []).find((one) => one.run === +sweep);

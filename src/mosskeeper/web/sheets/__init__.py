@@ -1,0 +1,1 @@
+"""Pages of a character's sheets, and of the anchor's face put on pictures."""
