@@ -39,14 +39,14 @@ KINDS: dict[str, SheetKind] = {
         SheetKind(
             "expressions",
             "Expressions",
-            f"portrait bust, seen from the front, {_PLAIN}",
+            f"head and shoulders, seen from the front, {_PLAIN}",
             ("calm", "joyful", "laughing", "sad", "angry", "surprised", "afraid", "thoughtful", "proud", "confused", "sleepy", "shouting"),
             about="one portrait for each expression",
         ),
         SheetKind(
             "turns",
             "Turns",
-            f"portrait bust, calm, {_PLAIN}",
+            f"head and shoulders, calm, {_PLAIN}",
             (
                 "seen from the front",
                 "three-quarter view, facing left",
@@ -85,14 +85,14 @@ KINDS: dict[str, SheetKind] = {
             "hands",
             "Hands and props",
             f"half figure, {_PLAIN}",
-            ("holding a lantern", "holding a letter", "holding a cup", "holding a basket", "reading a book", "holding a flower"),
+            ("holding a lantern", "holding a letter", "holding a cup", "holding a basket", "holding a book", "holding a rose", "pointing", "arms crossed"),
             about="what hands hold",
         ),
         SheetKind(
             "light",
             "Light",
-            "portrait bust, three-quarter view, in a meadow",
-            ("at dawn", "at noon", "at dusk", "at night, moonlight", "lantern light", "back light"),
+            "head and shoulders, three-quarter view, in a meadow",
+            ("at dawn", "at noon", "at dusk", "at night, moonlight", "at night, lantern light", "back light"),
             about="one portrait in six lights",
         ),
     )

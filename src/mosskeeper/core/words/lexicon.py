@@ -170,7 +170,7 @@ _PHRASES: dict[str, dict[str, tuple[str, ...]]] = {
         "facing": ("facing the viewer", "facing forward", "front facing", "looking at the viewer", "portrait pose"),
         "walking": ("walks", "walk", "strolling", "striding", "stepping", "going"),
         "running": ("runs", "run", "hurrying", "rushing", "racing"),
-        "dancing": ("dances", "dance", "twirling", "leaping"),
+        "dancing": ("dances", "dance", "twirling"),
         "bowing": ("bows", "bow", "curtsying", "stooping"),
         "thinking": ("hand on chin", "hand to her chin", "hand to his chin", "pondering"),
         "hand on heart": ("hand on her heart", "hand on his heart", "hand on the chest", "swearing"),
