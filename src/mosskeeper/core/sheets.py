@@ -31,7 +31,7 @@ class SheetKind:
     about: str = ""
 
 
-_PLAIN = "plain background"
+_PLAIN = "in the centre, plain background"
 _VIEWS = ("seen from the front", "three-quarter view", "in profile, facing left")
 KINDS: dict[str, SheetKind] = {
     kind.name: kind
@@ -69,7 +69,7 @@ KINDS: dict[str, SheetKind] = {
                 "standing",
                 "walking",
                 "running",
-                "sitting on a stool",
+                "sitting",
                 "kneeling",
                 "crouching",
                 "arms crossed",
@@ -85,7 +85,16 @@ KINDS: dict[str, SheetKind] = {
             "hands",
             "Hands and props",
             f"half figure, {_PLAIN}",
-            ("holding a lantern", "holding a letter", "holding a cup", "holding a basket", "holding a book", "holding a rose", "pointing", "arms crossed"),
+            (
+                "holding a lantern",
+                "holding a letter",
+                "holding a cup",
+                "holding a basket",
+                "holding a book",
+                "holding a rose",
+                "pointing",
+                "arms crossed",
+            ),
             about="what hands hold",
         ),
         SheetKind(

@@ -19,6 +19,7 @@ from mosskeeper.studio import cast, estimates, measures, pictures, runs, shots, 
 from mosskeeper.studio.models import Character, Picture, Run, Shot, Take
 
 FACES = "faces"  # what a shot is made for on which the anchor's face is put on pictures
+_PLAIN_CLOTHES = "in a plain grey tunic"  # so that cells differ in nothing but what they are named for
 _SHOWN = 4  # pictures of a sheet on the character's page
 _FACE_STEPS = 4  # a face is drawn on, not denoised: an engine asks for some steps all the same
 
@@ -76,8 +77,13 @@ def _dials(character: Character, kind: SheetKind, own: str) -> tuple[Dial, ...]:
     return sheets.dials(kind, [outfit.words for outfit in character.outfits], own)
 
 
-def begin(session: Session, character_id: int, kind_name: str, own: str = "") -> Prepared:
-    """A new sheet of a character. own : phrases of the artist's own, one a line, each a further cell.
+def begin(session: Session, character_id: int, kind_name: str, outfit_id: int | None = None, own: str = "") -> Prepared:
+    """A new sheet of a character.
+
+    Parameters
+    ----------
+    outfit_id : what all cells wear; None: something plain. A sheet of outfits has its own.
+    own : phrases of the artist's own, one a line, each a further cell.
 
     Raises
     ------
@@ -88,7 +94,9 @@ def begin(session: Session, character_id: int, kind_name: str, own: str = "") ->
     _anchored(character)
     dials = _dials(character, kind, own)
     name = f"{kind.title} of {character.name}"
-    shot = shots.create(session, character.story_id, name, None, character.id, None, Recipe(words=kind.words, count=1), kind.name)
+    worn = outfit_id if kind.phrases else None
+    words = ", ".join([kind.words, *([_PLAIN_CLOTHES] if kind.phrases and worn is None else [])])
+    shot = shots.create(session, character.story_id, name, None, character.id, worn, Recipe(words=words, count=1), kind.name)
     return Prepared(shot, shots.draft(shot), dials)
 
 

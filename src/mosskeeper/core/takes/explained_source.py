@@ -66,9 +66,9 @@ class SourceExplanation:
 
     def with_face(self, figure: int | None, change: Change) -> Mended | None:
         """The picture with another face on its figure of this number; None: on the largest. None where it has no such figure."""
-        shown = draw_scene(self.scene).shown
-        n = max(range(len(shown)), key=lambda k: shown[k].head[2]) if figure is None else figure
-        if n >= len(shown):
+        drawing = draw_scene(self.scene)
+        n = largest_figure(drawing) if figure is None else figure
+        if n >= len(drawing.shown):
             return None
         if isinstance(self.by, LayeredScenes):
             return put_face(self.picture, self.by, n, change)
@@ -94,6 +94,12 @@ class SourceExplanation:
     @property
     def says(self) -> tuple[str, ...]:
         return (_OLDER,) if self.older else ()
+
+
+def largest_figure(drawing: Drawing) -> int:
+    """The figure of which most is seen, from 0."""
+    seen = np.bincount(drawing.figures.ravel(), minlength=2)[1:]
+    return int(np.argmax(seen))
 
 
 def explanation(

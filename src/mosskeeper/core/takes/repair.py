@@ -26,7 +26,7 @@ from mosskeeper.core.mending.redraw.window import mended_beyond, opened_by
 from mosskeeper.core.reading.any_reader import read_any
 from mosskeeper.core.recipe import FacePut, Recipe, Source
 from mosskeeper.core.takes.described_person import somebody
-from mosskeeper.core.takes.explained_source import SourceExplanation, explanation
+from mosskeeper.core.takes.explained_source import SourceExplanation, explanation, largest_figure
 from mosskeeper.core.takes.lending import lending
 
 NO_FACE = "the picture stays as it was"
@@ -103,7 +103,7 @@ def _with_face(start: Start, put: FacePut, references: References) -> TakeResult
 def _fit(before: Scene, made: Mended, put: FacePut, anchor: Person) -> list[str]:
     """What does not fit where a face was put on: little of it is seen, or the body is another's."""
     shown, said = made.after.shown, list[str]()
-    n = max(range(len(shown)), key=lambda k: shown[k].head[2]) if put.figure is None else put.figure
+    n = largest_figure(made.before) if put.figure is None else put.figure
     face = (made.after.figures == n + 1) & np.isin(made.after.labels, (Part.FACE, Part.EYES, Part.BROW, Part.MOUTH, Part.FACIAL_HAIR))
     radius = shown[n].head[2]
     if radius < _SMALL_HEAD:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, File, Query, Request, UploadFile
+from fastapi import APIRouter, File, Form, Query, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response, StreamingResponse
 from sqlalchemy.orm import Session
 
@@ -31,8 +31,8 @@ def _submitted(db: Session, queue: Queue, made: Prepared) -> Run:
 
 
 @router.post("/characters/{character_id}/sheets/{kind}")
-def begin(db: Db, queue: Queue, character_id: Id, kind: str, own: Text = "") -> Response:
-    run = _submitted(db, queue, sheets.begin(db, character_id, kind, own))
+def begin(db: Db, queue: Queue, character_id: Id, kind: str, outfit: Annotated[int, Form(ge=0, lt=2**31)] = 0, own: Text = "") -> Response:
+    run = _submitted(db, queue, sheets.begin(db, character_id, kind, outfit or None, own))
     return RedirectResponse(f"/sheets/{run.id}", 303)
 
 

@@ -10,7 +10,7 @@ from fastapi.responses import RedirectResponse, Response
 from starlette.datastructures import FormData
 
 from mosskeeper.core.cue_sheet import soloed
-from mosskeeper.core.dials import DialKind, dials_of
+from mosskeeper.core.dials import FACE_ON, SAID, SAID_TOO, DialKind, dials_of
 from mosskeeper.core.errors import ArtistError
 from mosskeeper.core.illustrator.vocabulary.finishes import FINISHES
 from mosskeeper.core.posing.book import BOOK
@@ -30,7 +30,7 @@ def choose(request: Request, db: Look, shot_id: Id, first: str = "", second: str
     """The form of a sweep, on the recipe as it stands on the table."""
     shot = shots.find(db, shot_id)
     recipe = soloed(shots.draft(shot))
-    kinds = dials_of(recipe)
+    kinds = _kinds(recipe)
     first = first if first in kinds else next(iter(kinds))
     second = second if second in kinds and second != first else ""
     context = {
@@ -46,6 +46,11 @@ def choose(request: Request, db: Look, shot_id: Id, first: str = "", second: str
         "typed": dict(request.query_params),  # choosing one dial keeps what was typed for the other
     }
     return page(request, "sweep/sweep_form.html", context)
+
+
+def _kinds(recipe: Recipe) -> dict[str, DialKind]:
+    """The dials that the form offers: faces are put on pictures from the character's page."""
+    return {name: kind for name, kind in dials_of(recipe).items() if name != FACE_ON}
 
 
 @router.post("/shots/{shot_id}/sweep/price")
@@ -94,7 +99,7 @@ def start(request: Request, db: Db, queue: Queue, shot_id: Id, form: Fields) -> 
 
 def _dials(form: FormData, recipe: Recipe) -> list[Dial]:
     """The dials that the form describes. Raises ArtistError with what is wrong."""
-    kinds = dials_of(recipe)
+    kinds = _kinds(recipe)
     names = {which: str(form[which]) for which in ("first", "second") if form.get(which)}
     if any(name not in kinds for name in names.values()):
         raise ArtistError("This shot has no such dial any more. Choose another.", "sweep")
@@ -103,9 +108,12 @@ def _dials(form: FormData, recipe: Recipe) -> list[Dial]:
 
 def _dial(form: FormData, which: str, kind: DialKind) -> Dial:
     if kind.begins is None:
-        values = tuple(dict.fromkeys(str(v)[:60] for v in form.getlist(f"{which}-values")))[: MOST_CELLS + 1]
+        phrases = kind.name in (SAID, SAID_TOO)
+        given = str(form.get(f"{which}-lines", "")).splitlines() if phrases else form.getlist(f"{which}-values")
+        named = (" ".join(str(v).split())[:120] for v in given)
+        values = tuple(dict.fromkeys(v for v in named if v or not phrases))[: MOST_CELLS + 1]
         if len(values) < 2:
-            raise ArtistError("Tick at least two to compare.", "sweep")
+            raise ArtistError("Write at least two phrases, one a line." if phrases else "Tick at least two to compare.", "sweep")
         if len(values) > MOST_CELLS:
             raise ArtistError(f"A dial takes 2 to {MOST_CELLS} values.", "sweep")
         return Dial(name=kind.name, values=values)

@@ -90,6 +90,7 @@ def put_face_foreign(picture: U8, inverted: Inverted, n: int, change: Change) ->
     changed, index = inverted.scene.with_person(n, change(inverted.scene.description.figures[n])), PARTS.index
     before, after = draw_scene(inverted.scene, with_albedo=True), draw_scene(changed, with_albedo=True)
     skin = part_of_picture(picture, inverted, before, np.array([index("face"), index("neck"), index("bare limbs")]), n)
+    skin &= np.isin(before.figures, (0, n + 1))
     toned, soft = _in_tone(picture, skin, skin & (inverted.parts == index("face")), after, n)
     hatted = inverted.scene.description.figures[n].headwear != "none"
     hat = dilated((inverted.parts == index("headwear")) & hatted, 3)
