@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 from sqlalchemy.orm import Session, sessionmaker
 
 from mosskeeper.core.recipe import Cue
-from mosskeeper.studio import drafts, runs, shots
+from mosskeeper.studio import drafts, runs, sheets, shots
 from mosskeeper.studio.models import Entry, LiveStage, Shot
 from mosskeeper.web.app import pages
 from tests.browser.hands import unfolded
@@ -38,6 +38,9 @@ _SMALL = """() => {
 }"""
 
 
+_OF_OTHERS = ("/sweeps/{run_id}", "/sheets/{run_id}", "/faces/{run_id}", "/compare")  # pages of runs of other kinds, or of more
+
+
 @pytest.fixture
 def addresses(studio: Studio, taken: Shot) -> list[str]:
     """Every page there is, filled: from the routes, so that a new page is looked at, too."""
@@ -53,11 +56,20 @@ def addresses(studio: Studio, taken: Shot) -> list[str]:
         drafts.edit(session, shot.id, lambda now: now.model_copy(update=held))
         entry = session.query(Entry).filter_by(picture_sha256=sha).one()
         run = runs.of_shot(session, shot.id)[0]
+        put = sheets.put_on(session, shot.character_id or 0, [run.takes[1].picture_sha256])
+        begun = sheets.begin(session, shot.character_id or 0, "turns")
+        faces, sheet = (runs.create(session, one.shot, one.recipe, one.dials).id for one in (put, begun))
         values = {"shot_id": shot.id, "story_id": shot.story_id, "character_id": shot.character_id, "sha256": sha, "run_id": run.id}
-        others = [f"/library?entry={entry.id}", f"/compare?p={sha}&p={run.takes[1].picture_sha256}", f"/shots/{shot.id}?compare=side"]
+        others = [
+            f"/library?entry={entry.id}",
+            f"/compare?p={sha}&p={run.takes[1].picture_sha256}",
+            f"/shots/{shot.id}?compare=side",
+            f"/faces/{faces}",
+            f"/sheets/{sheet}",
+        ]
     routes = (route for module in pages() for route in module.router.routes)
     looked_at = {route.path for route in routes if "GET" in route.methods and not _NO_PAGE.search(route.path)}  # type: ignore[attr-defined]
-    return sorted(path.format(**values) for path in looked_at if path not in ("/sweeps/{run_id}", "/compare")) + others
+    return sorted(path.format(**values) for path in looked_at if path not in _OF_OTHERS) + others
 
 
 @pytest.mark.statistics

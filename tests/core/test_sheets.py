@@ -35,7 +35,9 @@ def known(picture: np.ndarray, scenes: LayeredScenes) -> Reading:
 
 
 BEARDED = drawn(
-    Description(subject="man", skin="umber", hair="curls", hair_colour="ink", facial_hair="beard", glasses=True, layout=Layout("facing", "bust"))
+    Description(
+        subject="man", skin="umber", hair="curls", hair_colour="ink", facial_hair="beard", glasses=True, layout=Layout("facing", "bust")
+    )
 )
 TWO = drawn(
     Description(

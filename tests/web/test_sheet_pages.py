@@ -18,7 +18,7 @@ from mosskeeper.core.sheets import KINDS
 from mosskeeper.core.sweep import MOST_TARGETS
 from mosskeeper.core.takes.repair import NO_FACE
 from mosskeeper.formats.archive import archived
-from mosskeeper.formats.png import recipe_of_png
+from mosskeeper.formats.png import recipe_of
 from mosskeeper.studio import cast, measures, pictures, runs, sheets, stories, takes, working
 from mosskeeper.studio.models import Outfit, Run, Shot
 from tests.conftest import lay_out
@@ -144,7 +144,7 @@ def test_what_was_made_is_sorted_out_and_given_away_under_its_own_names(client: 
     assert "accept it" in refused
     archive = zipfile.ZipFile(io.BytesIO(client.get(f"/faces/{run_id}/pictures.zip").content))
     assert archive.namelist() == ["market.png", "market 2.png"]
-    recipe = recipe_of_png(archive.read("market.png"))
+    recipe = recipe_of(archive.read("market.png"))
     assert recipe is not None and recipe.source is not None and recipe.source.face is not None
     client.post(f"/faces/{run_id}/takes/{takes_[2]}/accept", headers=HTMX)
     assert "take 3 accepted" in client.get(f"/faces/{run_id}").text
@@ -181,8 +181,21 @@ def test_anchors_and_too_many_are_left_out(make_session: Sessions, shot: Shot) -
             sheets.put_on(session, shot.character_id or 0, [f"{n:064x}" for n in range(MOST_TARGETS + 1)])
 
 
+def test_a_take_that_got_its_face_from_an_anchor_is_no_anchor(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+    run_id = begun(make_session, shot, targets(make_session, "market"))
+    made(make_session, run_id, ())
+    with make_session() as session:
+        take = takes.of_shot(session, runs.find(session, run_id).shot_id)[0]
+    answer = client.post(f"/takes/{take.id}/further-anchor")
+    assert (answer.status_code, "drifts" in answer.text) == (422, True)
+    with make_session() as session:
+        assert len(cast.anchors(session, shot.character_id or 0)) == 1
+
+
 def test_drift_is_told_before_and_after_and_what_strays_can_be_mended(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
-    other = LayeredScenes.of([scene_of(Description(subject="old man", skin="porcelain", hair="bald", layout=Layout("facing", "bust")), (256, 320))])
+    other = LayeredScenes.of(
+        [scene_of(Description(subject="old man", skin="porcelain", hair="bald", layout=Layout("facing", "bust")), (256, 320))]
+    )
     with make_session.begin() as session:
         name = pictures.store(session, other.drawn().image, "stranger", "upload").sha256
     run_id = begun(make_session, shot, [name])

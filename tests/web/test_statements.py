@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from mosskeeper.core.pictures.decode import encode_png
 from mosskeeper.core.sweep import Dial
 from mosskeeper.settings import Settings
-from mosskeeper.studio import cast, drafts, library, presets, readings, runs, shots, stories, takes, working
+from mosskeeper.studio import cast, drafts, library, pictures, presets, readings, runs, sheets, shots, stories, takes, working
 from mosskeeper.studio.models import Shot
 from mosskeeper.web.app import create_app
 from tests.conftest import SMALL
@@ -72,7 +72,17 @@ def grown(session: Session, n: int) -> dict[str, str]:
     for k in range(n):
         working.store_take(session, sweep.id, k, 5, picture(1000 * n + 800 + k), 1.0)
     working.end(session, sweep, "done")
+    put = sheets.put_on(
+        session, character.id, [pictures.store(session, picture(1000 * n + 900 + k), f"{k}", "upload").sha256 for k in range(n)]
+    )
+    begun = sheets.begin(session, character.id, "poses", own="\n".join(f"with {k} cats" for k in range(min(n, 20))))
+    of_character = [runs.create(session, one.shot, one.recipe, one.dials) for one in (put, begun)]
+    for one in of_character:
+        for k in range(n if one is of_character[0] else 3):
+            working.store_take(session, one.id, k, 5, picture(1000 * n + 940 + k), 1.0)
     return {
+        "faces": f"/faces/{of_character[0].id}",
+        "sheet": f"/sheets/{of_character[1].id}",
         "board": f"/stories/{story.id}",
         "running": f"/stories/{story.id}/running",
         "light table": f"/shots/{first.id}",

@@ -85,8 +85,16 @@ def add_scene(session: Session, story_id: int, name: str, words: str = "") -> St
 
 
 def make_anchor(session: Session, take: Take, lead: bool) -> Anchor:
-    """Makes a take an anchor of its shot's character; as lead it takes the place of the lead before, which stays
-    an anchor."""
+    """Makes a take an anchor of its shot's character; as lead it takes the place of the lead before, which stays an anchor.
+
+    Raises ArtistError where the shot has no character, and for a take on which an anchor's face was put.
+    """
+    source = take.run.recipe.body.get("source") or {}
+    if source.get("face") is not None:
+        raise ArtistError(
+            "The face of this take was put on from an anchor, and a subject taken from it drifts. Choose a take that was drawn whole.",
+            "anchor",
+        )
     character_id = take.shot.character_id
     if character_id is None:
         raise ArtistError("This shot has no character. Say who is in it first, then choose the anchor.", "character")

@@ -164,7 +164,7 @@ def targets_of(run: Run) -> list[str]:
 
 def names_of(session: Session, names: Sequence[str]) -> dict[str, str]:
     """What pictures are called, by SHA-256."""
-    return {sha256: name for sha256, name in session.execute(select(Picture.sha256, Picture.name).where(Picture.sha256.in_(names)))}
+    return dict(session.execute(select(Picture.sha256, Picture.name).where(Picture.sha256.in_(names))).tuples().all())
 
 
 def straying(session: Session, run_id: int) -> list[str]:

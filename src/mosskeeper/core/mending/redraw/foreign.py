@@ -108,7 +108,7 @@ def changed_foreign(
     moved = [k for k, (was, now) in enumerate(stances) if not np.allclose(was.joints, now.joints)]
     differ = [{f.name for f in fields(Person) if getattr(was, f.name) != getattr(now, f.name)} for was, now in pairs]
     n = next((k for k, names in enumerate(differ) if names), moved[0] if moved else 0)  # one figure is changed at a time
-    (person, other), changed = pairs[n], differ[n]
+    person, changed = pairs[n][0], differ[n]
     parts = {p for name in changed for p in _SEEN_IN.get(name, ())}
     had = {p for name in changed if getattr(person, name) not in _NOTHING for p in _SEEN_IN.get(name, ())}
     if n in moved and len(last.postures) == len(scene.postures):  # all of it is seen elsewhere
