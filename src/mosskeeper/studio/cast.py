@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session, joinedload
 
 from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError, NotFound
+from mosskeeper.studio import runs
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Anchor, Character, Outfit, Run, Shot, StoryScene, Take
 
@@ -89,8 +90,8 @@ def make_anchor(session: Session, take: Take, lead: bool) -> Anchor:
 
     Raises ArtistError where the shot has no character, and for a take on which an anchor's face was put.
     """
-    source = take.run.recipe.body.get("source") or {}
-    if source.get("face") is not None:
+    source = runs.recipe_of_place(take.run, take.place).source
+    if source is not None and source.face is not None:
         raise ArtistError(
             "The face of this take was put on from an anchor, and a subject taken from it drifts. Choose a take that was drawn whole.",
             "anchor",
