@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from bench import doors, engine, illustrator, kills, live, live_board, mend_pages, mends, pages, regions, subject
+from bench import doors, engine, faces, illustrator, kills, live, live_board, mend_pages, mends, pages, regions, subject
 from bench.report import Row, publish
 
 BENCHES = {"engine": engine.measure, "illustrator": illustrator.measure, "pages": pages.measure}
@@ -16,6 +16,7 @@ _SIEGES = {
     "live-board": live_board.measure,
     "mends": mends.measure,
     "mend-pages": mend_pages.measure,
+    "faces": faces.measure,
     "regions": regions.measure,
     "subject": subject.measure,
 }
@@ -28,6 +29,7 @@ _SLOW = (
     "live-board",
     "mends",
     "mend-pages",
+    "faces",
     "regions",
     "subject",
     "words",

@@ -19,9 +19,9 @@ from mosskeeper.core.sweep import MOST_TARGETS
 from mosskeeper.core.takes.repair import NO_FACE
 from mosskeeper.formats.archive import archived
 from mosskeeper.formats.png import recipe_of
-from mosskeeper.studio import cast, measures, pictures, runs, sheets, stories, takes, working
+from mosskeeper.studio import cast, explaining, measures, pictures, readings, runs, sheets, shots, stories, takes, working
 from mosskeeper.studio.models import Outfit, Run, Shot
-from tests.conftest import lay_out
+from tests.conftest import SMALL, lay_out
 
 HTMX = {"HX-Request": "true"}
 Sessions = sessionmaker[Session]
@@ -220,6 +220,32 @@ def test_drift_is_told_before_and_after_and_what_strays_can_be_mended(client: ht
         mended = session.get_one(Run, int(answer.headers["location"].rsplit("/", 1)[1]))
         assert sheets.targets_of(mended) == [name]
     assert client.post(f"/sheets/{run_id}/mend").status_code == 422
+
+
+def test_the_check_of_a_story_tells_strangers_and_puts_the_face_on_them(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+    assert "Nothing is kept yet" in client.get(f"/stories/{shot.story_id}/check").text
+    other = LayeredScenes.of(
+        [scene_of(Description(subject="old man", skin="porcelain", hair="bald", layout=Layout("facing", "bust")), (256, 320))]
+    )
+    with make_session.begin() as session:
+        run = runs.create(session, shots.find(session, shot.id), SMALL)
+        working.begin(session, run.id, "test")
+        take = working.store_take(session, run.id, 0, 1, other.drawn().image, 0.1, other, ())
+        takes.keep(session, take.id)
+        name = take.picture_sha256
+    assert "being measured" in client.get(f"/stories/{shot.story_id}/check").text
+    with make_session.begin() as session:
+        measures.of_take(session, takes.of_shot(session, shot.id)[0])
+        lead = cast.anchors(session, shot.character_id or 0)[0].picture_sha256
+        explaining.note(session, lead, BUST)
+        readings.of_picture(session, lead)
+    page = client.get(f"/stories/{shot.story_id}/check").text
+    assert "In 1 of 1 kept takes" in page
+    assert "reads as another person" in page
+    answer = client.post(f"/stories/{shot.story_id}/check/{shot.character_id}")
+    with make_session() as session:
+        assert sheets.targets_of(session.get_one(Run, int(answer.headers["location"].rsplit("/", 1)[1]))) == [name]
+    assert client.post(f"/stories/{shot.story_id}/check/{(shot.character_id or 0) + 1}").status_code == 422
 
 
 def test_names_in_an_archive_are_safe_and_none_is_lost() -> None:

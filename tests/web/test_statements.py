@@ -84,6 +84,7 @@ def grown(session: Session, n: int) -> dict[str, str]:
         "faces": f"/faces/{of_character[0].id}",
         "sheet": f"/sheets/{of_character[1].id}",
         "board": f"/stories/{story.id}",
+        "check": f"/stories/{story.id}/check",
         "running": f"/stories/{story.id}/running",
         "light table": f"/shots/{first.id}",
         "history": f"/shots/{first.id}/history",

@@ -39,6 +39,7 @@ from mosskeeper.web.render import page, wants_fragment
 from mosskeeper.web.sheets import routes as sheets
 from mosskeeper.web.story import items
 from mosskeeper.web.story import routes as stories
+from mosskeeper.web.story_check import routes as story_check
 from mosskeeper.web.sweep import routes as sweeps
 from mosskeeper.web.table import history, presets, runs, takes, words
 from mosskeeper.web.table import routes as shots
@@ -49,6 +50,7 @@ _PAGES = (
     items,
     characters,
     sheets,
+    story_check,
     ledger,
     shots,
     words,

@@ -106,7 +106,7 @@ def _sides(db: Session, wanted: SearchQuery, entry_id: int | None, shot_id: int 
         "tags": library.tags(db, wanted.story),
         "chosen": _chosen(db, entry_id) if entry_id is not None else None,
         "shot": shots.find(db, shot_id) if shot_id is not None else None,
-        "face": cast.find(db, face) if face is not None else None,
+        "whose": cast.find(db, face) if face is not None else None,
     }
 
 
