@@ -14,7 +14,6 @@ from numpy.typing import NDArray
 
 from mosskeeper.core.illustrator.description import SKIN_PARTS, Part, Person
 from mosskeeper.core.illustrator.draw import draw_scene
-from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.illustrator.scene import Scene
 from mosskeeper.core.illustrator.vocabulary.people import CHILDREN
@@ -35,16 +34,18 @@ _HANDS_KEPT = "the hands keep the skin that they have: they are not read surely"
 _LIKE = 17.0  # Lab units from the face's skin within which skin is carried along
 _ABOUT, _ABOUT_HAIR = 5, 25  # px of the mask about what changes: hair throws a shadow
 _LIGHTER = (0.25, 4.0)
+_WHOLLY = 0.6  # of a place that is redrawn, from which it shows the new face alone
+_NEAR_SKIN = 0.3  # of a head's radius, by which skin may lie elsewhere than it is drawn
 _HANDS_TONED = 0.4  # of the hands as they are drawn, which have to be found in the picture, or it is told
 _SEEN = 0.02  # of a change, from which the picture is another there
 
 
-def _lighter(picture: U8, face: Mask, after: Drawing, n: int) -> NDArray[np.float64]:
-    """(3,): the factor from the picture's skin to that of the face as it is drawn there, within what light can do."""
-    drawn = (after.figures == n + 1) & np.isin(after.labels, (Part.FACE, Part.NECK))
-    if not face.any() or not drawn.any():
+def _lighter(picture: U8, face: Mask, made: Mended, n: int) -> NDArray[np.float64]:
+    """(3,): the factor from the picture's skin to that of the face that was put there, within what light can do."""
+    put = (made.after.figures == n + 1) & (made.after.labels == Part.FACE) & (made.redrawn > _WHOLLY)
+    if not face.any() or not put.any():
         return np.ones(3)
-    lighter = (np.median(after.image[drawn], 0) + 4) / (np.median(picture[face], 0) + 4)
+    lighter = (np.median(made.picture[put], 0) + 4) / (np.median(picture[face], 0) + 4)
     return np.asarray(np.clip(lighter, *_LIGHTER))
 
 
@@ -88,30 +89,31 @@ def put_face_foreign(picture: U8, inverted: Inverted, n: int, change: Change) ->
     place of the old one, and its skin is carried to hands and neck. Hats stay as the picture has them.
     """
     changed, index = inverted.scene.with_person(n, change(inverted.scene.description.figures[n])), PARTS.index
-    before, after = draw_scene(inverted.scene, with_albedo=True), draw_scene(changed, with_albedo=True)
+    before = draw_scene(inverted.scene, with_albedo=True)
     skin = part_of_picture(picture, inverted, before, np.array([index("face"), index("neck"), index("bare limbs")]), n)
-    skin &= np.isin(before.figures, (0, n + 1))
-    toned, soft = _in_tone(picture, skin, skin & (inverted.parts == index("face")), after, n)
+    drawn = (before.figures == n + 1) & np.isin(before.labels, SKIN_PARTS)
+    skin &= np.isin(before.figures, (0, n + 1)) & dilated(drawn, 2 * round(_NEAR_SKIN * before.shown[n].head[2]) + 1)
     hatted = inverted.scene.description.figures[n].headwear != "none"
     hat = dilated((inverted.parts == index("headwear")) & hatted, 3)
+    made = changed_foreign(picture, inverted, before, changed, ~hat, (), Opening(1.0))
+    toned, soft = _in_tone(picture, skin, skin & (inverted.parts == index("face")), made, n)
     hands = (before.figures == n + 1) & (before.labels == Part.HAND)
     told = (_HANDS_KEPT,) if hands.any() and (soft[hands] > 0.5).mean() < _HANDS_TONED else ()
-    made = changed_foreign(picture, inverted, before, changed, ~hat, told, Opening(1.0))
     rest = soft * (1 - made.redrawn)
     out = made.picture + (toned.astype(np.float32) - picture) * rest[..., None]
     redrawn = np.maximum(made.redrawn, rest)
     opened = redrawn > _SEEN
     image = np.where(opened[..., None], np.clip(out + 0.5, 0, 255).astype(np.uint8), picture)
-    return replace(made, picture=image, mask=opened, redrawn=redrawn)
+    return replace(made, picture=image, mask=opened, redrawn=redrawn, says=told)
 
 
-def _in_tone(picture: U8, skin: Mask, face: Mask, after: Drawing, n: int) -> tuple[U8, F32]:
-    """The picture with its figure's skin in the tone of the drawn one, in the picture's own light; and (H, W) 0…1 where that is."""
+def _in_tone(picture: U8, skin: Mask, face: Mask, made: Mended, n: int) -> tuple[U8, F32]:
+    """The picture with its figure's skin in the tone of the face that was put on, in the picture's own light; and (H, W) 0…1 where that is."""
     base, lab = picture.astype(np.float32), rgb_to_lab(picture.astype(np.float32) / np.float32(255))
     now = np.median(lab[face], axis=0) if face.any() else np.zeros(3, np.float32)
     like = (skin & (np.linalg.norm((lab - now) * (0.25, 1, 1), axis=2) < _LIKE)).astype(np.uint8)
     closed = cv2.morphologyEx(like, cv2.MORPH_CLOSE, np.ones((5, 5), np.uint8))
     soft = np.asarray(cv2.GaussianBlur(closed.astype(np.float32), (0, 0), 1.2), np.float32)
-    ratio = _lighter(picture, face, after, n)
+    ratio = _lighter(picture, face, made, n)
     toned = base + (np.clip(base * ratio, 0, 255) - base) * soft[..., None]
     return np.clip(toned + 0.5, 0, 255).astype(np.uint8), soft

@@ -113,7 +113,7 @@ def changed_foreign(
     had = {p for name in changed if getattr(person, name) not in _NOTHING for p in _SEEN_IN.get(name, ())}
     if n in moved and len(last.postures) == len(scene.postures):  # all of it is seen elsewhere
         parts = had = {part for part in Part if part >= Part.HAIR}
-    elif _COLOURS & changed and not _SHAPES & changed:
+    elif _COLOURS & changed and not (_SHAPES | _FACIAL) & changed:
         return _recoloured(picture, inverted, (before, after), last, says, mask, parts, opening, n)
     new = np.isin(after.labels, list(parts)) & (after.figures == n + 1) & (replaced(before, after) > 0.3)
     if last.things != scene.things or len(last.postures) > len(scene.postures):
@@ -121,9 +121,12 @@ def changed_foreign(
     old = np.zeros(mask.shape, bool)
     if had:
         old = dilated(part_of_picture(picture, inverted, before, np.unique(PART_OF[list(had)]), n), 5) & ~new
-    if changed == {"glasses"}:
+    if "glasses" in changed and "worn" not in changed:  # belts and bags are accessories, too
         y, x = np.mgrid[: mask.shape[0], : mask.shape[1]]
-        old &= np.hypot(x - before.shown[n].head[0], y - before.shown[n].head[1]) < before.shown[n].head[2]
+        head = before.shown[n].head
+        elsewhere = np.hypot(x - head[0], y - head[1]) >= head[2]
+        old &= ~(elsewhere & ((inverted.parts == PARTS.index("accessory")) | (changed == {"glasses"})))
+        new &= ~(elsewhere & (after.labels == Part.ACCESSORY))
     matte = (new | (old & (after.labels >= Part.HAIR))).astype(np.float32)
     if changed & _FACIAL:
         matte = np.maximum(matte, face_matte(after, inverted, bool(changed & _WHOLE_FACE), n))
