@@ -12,10 +12,9 @@ from numpy.typing import NDArray
 from skimage import data
 from skimage.restoration import inpaint_biharmonic
 
-from bench.fidelity.setting import BASE, SIZE, drawn, largest_step, other, psnr, sha
+from bench.fidelity.setting import BASE, SIZE, largest_step, other, psnr, sha
 from bench.report import Row, row
 from mosskeeper.core.continuity.measures import ssim
-from mosskeeper.core.illustrator.draw import draw
 from mosskeeper.core.mending.fill.extension import extended
 from mosskeeper.core.mending.fill.patch_fill import fill
 from mosskeeper.core.recipe import Source
@@ -126,12 +125,12 @@ def enlarging(seeds: int) -> list[Row]:
     gains, shapes, seconds, times, foreign, foreign_times = [], [], [], [], [], []
     for seed in range(max(3, seeds // 3)):
         take = make_take(BASE, seed)
-        _, description = drawn(take)
-        truth = draw(description, (SIZE[0] * 2, SIZE[1] * 2)).image
+        assert take.explained is not None
+        truth = take.explained.resized(2).drawn().image
         for small in (take.image, np.asarray(cv2.resize(truth, SIZE, interpolation=cv2.INTER_AREA), np.uint8)):
             plain = np.asarray(cv2.resize(small, None, fx=2, fy=2, interpolation=cv2.INTER_LANCZOS4), np.uint8)
             started = time.perf_counter()
-            large = redrawn(small, description, 2)
+            large = redrawn(small, take.explained, 2)
             seconds.append(time.perf_counter() - started)
             gains.append(psnr(large, truth) - psnr(plain, truth))
             shapes.append(ssim(large.mean(2) / 255, truth.mean(2) / 255) - ssim(plain.mean(2) / 255, truth.mean(2) / 255))

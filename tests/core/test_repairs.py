@@ -6,8 +6,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mosskeeper.core.errors import Stopped
+from mosskeeper.core.errors import ArtistError, Stopped
+from mosskeeper.core.illustrator.description import Description, Layout
 from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.illustrator.explained import LayeredScenes
+from mosskeeper.core.illustrator.scene import scene_of
 from mosskeeper.core.mending.fill.extension import extended
 from mosskeeper.core.mending.fill.joining import Piece, join
 from mosskeeper.core.mending.fill.patch_fill import fill
@@ -177,7 +180,7 @@ def test_a_fill_can_be_stopped() -> None:
 @pytest.mark.parametrize("factor", [2, 4])
 def test_own_takes_gain_true_detail(factor: int) -> None:
     take = make_take(BASE, 4)
-    large = redrawn(take.image, take.description, factor)
+    large = redrawn(take.image, take.explained, factor)
     truth = draw(take.description, (256 * factor, 256 * factor)).image
     plain = cv2.resize(take.image, None, fx=factor, fy=factor, interpolation=cv2.INTER_LANCZOS4)
     assert large.shape == truth.shape
@@ -221,3 +224,21 @@ def test_a_variation_keeps_the_composition_and_differs_more_with_its_amount() ->
             total += float(np.abs(made.image.astype(int) - plain.image).mean())
         changes.append(total)
     assert changes[0] < changes[1]
+
+
+@pytest.mark.parametrize("own", [True, False])
+def test_a_recipe_enlarges_its_source_and_what_was_drawn_here_goes_on_being_known(own: bool) -> None:
+    scenes = LayeredScenes.of([scene_of(Description(layout=Layout("facing", "bust")), (128, 160))])
+    small, recipe = scenes.drawn().image, Recipe(width=256, height=320, steps=4, source=Source(picture=A, larger=0.3))
+    made = make_take(recipe, 1, {A: small}, explained={A: scenes} if own else None)
+    assert made.image.shape == (320, 256, 3)
+    assert np.abs(cv2.resize(made.image, (128, 160), interpolation=cv2.INTER_AREA).astype(float) - small).mean() < 4
+    assert (made.explained is not None and made.explained.size == (256, 320)) == own
+    assert bool(made.says) != own
+
+
+@pytest.mark.parametrize("size", [(384, 480), (256, 336)])
+def test_a_size_that_is_no_multiple_of_the_picture_is_refused(size: tuple[int, int]) -> None:
+    recipe = Recipe(width=size[0], height=size[1], source=Source(picture=A, larger=0.0))
+    with pytest.raises(ArtistError, match="2 or 4 times"):
+        make_take(recipe, 1, {A: np.zeros((160, 128, 3), np.uint8)})

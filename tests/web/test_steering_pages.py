@@ -340,3 +340,19 @@ def test_a_preset_is_renamed_in_place_and_not_to_a_name_that_another_has(client:
     assert refused.status_code == 422
     assert "Another preset is called “Clear” already" in refused.text
     assert "Foggy" in refused.text
+
+
+def test_a_take_is_made_larger_by_a_run_of_its_own_as_far_as_sides_go(client: httpx.Client, shot: Shot, make_session: Sessions) -> None:
+    with make_session.begin() as session:
+        run = runs.create(session, shots.find(session, shot.id), SMALL)
+        working.begin(session, run.id, "test")
+        take = working.store_take(session, run.id, 0, 1, np.full((640, 512, 3), 90, np.uint8), 0.1).id
+        working.end(session, run, "done")
+    page = client.get(f"/shots/{shot.id}?take={take}").text
+    assert ("2 times as large" in page, "4 times as large" in page) == (True, False)
+    assert client.post(f"/takes/{take}/larger/2", headers=HTMX).status_code == 200
+    recipe = runs.recipe_of_place(last_run(make_session, shot), 0)
+    assert recipe.source is not None
+    assert (recipe.width, recipe.height, recipe.source.larger) == (1024, 1280, 0.3)
+    refused = client.post(f"/takes/{take}/larger/4", headers=HTMX)
+    assert (refused.status_code, "up to 2048 px" in refused.text) == (422, True)

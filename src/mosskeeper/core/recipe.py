@@ -201,12 +201,21 @@ class Source(Document):
         tuple[Side, Side, Annotated[Side, Field(ge=1)], Annotated[Side, Field(ge=1)]] | None,
         Field(description="px on the wider canvas: left, top, width, height of what the words are about"),
     ] = None
-    # left out of the document where nobody's face is put on: recipes are found by their documents
+    # what is not asked is left out of the document: recipes are found by their documents
     face: Annotated[FacePut | None, Field(exclude_if=lambda face: face is None)] = None
+    larger: Annotated[
+        float | None,
+        Field(ge=0, le=1, exclude_if=lambda larger: larger is None, description="the picture in the recipe's size, 0 faithful … 1 free"),
+    ] = None
 
     @property
     def extends(self) -> bool:
         return any(self.wider)
+
+    @property
+    def denoised(self) -> bool:
+        """Whether the picture goes through the denoising, and is not only drawn again in part, or larger."""
+        return not (self.extends or self.mask or self.face or self.larger is not None)
 
 
 class Variation(Document):
@@ -337,6 +346,7 @@ LABELS = {
     "also": "Further pictures",
     "overlap": "Overlap",
     "face": "Face put on",
+    "larger": "Enlarged",
 }
 
 

@@ -47,11 +47,11 @@ class BuiltinEngine:
         steps = recipe.steps * (2 if recipe.sampler == "heun" else 1)
         sparks = self.price * recipe.count * (0.5 + 0.25 * steps * area)
         searches = any(cue.acts and isinstance(role(cue.role), Structure) for cue in recipe.cues) or (
-            recipe.source is not None and recipe.source.mask is None
+            recipe.source is not None and recipe.source.denoised
         )
         paths = 1 + sum(region.acts for region in recipe.regions) + len({cue.area for cue in recipe.cues if confined(cue) is not None})
         drawn = self.make.scale**2
-        if recipe.source is not None and (recipe.source.mask is not None or recipe.source.extends):  # drawn anew, not denoised
+        if recipe.source is not None and not recipe.source.denoised:
             return Estimate(round(sparks, 1), round(recipe.count * (0.3 + 2.5 * area), 1))
         seconds = recipe.count * (paths * (0.05 * self.make.exemplars + area * (drawn + 0.03 * steps)) + 2.5 * searches)
         return Estimate(round(sparks, 1), round(seconds, 1))

@@ -30,7 +30,8 @@ class Capabilities:
     repairs: tuple[str, ...] = ()  # of REPAIRS
 
 
-REPAIRS = ("source", "mask", "wider")  # begins with a picture; changes it in a mask; makes its canvas wider
+# begins with a picture; changes it in a mask; makes its canvas wider; puts a face on it; enlarges it
+REPAIRS = ("source", "mask", "wider", "face", "larger")
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,6 +143,8 @@ def misfits(recipe: Recipe, engine: Engine) -> list[Misfit]:
 _CANNOT = {
     "source": "{} cannot begin with a picture: it makes a new one of the words.",
     "mask": "{} cannot change a picture in a mask: it makes a whole new one of the words.",
+    "face": "{} cannot put a face on a picture: it makes a new one of the words.",
+    "larger": "{} cannot enlarge a picture: it makes a new one of the words.",
     "wider": "{} cannot extend a picture: it makes a new one of the words on the whole canvas.",
 }
 
@@ -149,7 +152,9 @@ _CANNOT = {
 def _repair(recipe: Recipe) -> str | None:
     """What a recipe does with its source picture, of REPAIRS."""
     own = recipe.source
-    return None if own is None else "wider" if own.extends else "mask" if own.mask is not None else "source"
+    if own is None or own.denoised:
+        return None if own is None else "source"
+    return "wider" if own.extends else "mask" if own.mask is not None else "face" if own.face is not None else "larger"
 
 
 def fitted(recipe: Recipe, can: Capabilities) -> Recipe:

@@ -76,6 +76,15 @@ class LayeredScenes:
             left = np.asarray(left - own, np.float32)
         return [left, *reversed(out)]
 
+    def resized(self, k: float) -> LayeredScenes:
+        """The scenes of a picture `k` times as large."""
+        first = self.layers[0].scene.resized(k)
+        layers = [SceneLayer(first)]
+        for one in self.layers[1:]:
+            assert one.mask is not None
+            layers.append(SceneLayer(one.scene.resized(k), cv2.resize(one.mask, first.size, interpolation=cv2.INTER_LINEAR)))
+        return replace(self, layers=tuple(layers))
+
     def drawn(self) -> Drawing:
         """The picture drawn anew, with its albedo; maps are those of the layer that is seen most."""
         return composite([draw_scene(one.scene, with_albedo=True) for one in self.layers], self.shares())

@@ -10,21 +10,42 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from mosskeeper.core.illustrator.description import Description
-from mosskeeper.core.illustrator.draw import draw
+from mosskeeper.core.diffusion.result import TakeResult
+from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.illustrator.explained import LayeredScenes
 from mosskeeper.core.mending.fill.patches import local_detail
 from mosskeeper.core.pictures.resample import sharp
 from mosskeeper.core.pictures.signal import picture, signal
+from mosskeeper.core.recipe import Recipe
 
 F32 = NDArray[np.float32]
 FACTORS = (2, 4)
+_LEAST = 32  # px of each side
+_OWN_DETAIL = "this picture was not drawn here: its detail comes from its own patches"
 _REACH = 3  # px of the search for similar patches around the origin of each
 _LUMA = np.array([0.299, 0.587, 0.114], np.float32)
 _HELD = 3  # rounds of back-projection
 
 
-def redrawn(rgb_u8: NDArray[np.uint8], description: Description, factor: int, amount: float = 0.3) -> NDArray[np.uint8]:
-    """A take (H, W, 3) of the built-in engine, `factor` times as large, drawn again from its description.
+def take_of(recipe: Recipe, rgb_u8: NDArray[np.uint8], known: LayeredScenes | None) -> TakeResult:
+    """The take of a recipe whose source picture (H, W, 3) is enlarged to the recipe's size. known : its scenes, where it was drawn here.
+
+    Raises ArtistError where the recipe's size is not a picture 2 or 4 times as large, or the picture is too small.
+    """
+    (h, w), own = rgb_u8.shape[:2], recipe.source
+    assert own is not None and own.larger is not None
+    factor = recipe.width // w
+    if factor not in FACTORS or (recipe.width, recipe.height) != (w * factor, h * factor):
+        raise ArtistError("A picture is enlarged 2 or 4 times, on both sides alike.", "source")
+    if known is not None and known.holds and known.size == (w, h):
+        return TakeResult(redrawn(rgb_u8, known, factor, own.larger), None, known.scene.description, known.resized(factor))
+    if min(h, w) < _LEAST:
+        raise ArtistError(f"A picture of less than {_LEAST} px has no detail to go on from.", "source")
+    return TakeResult(enlarged(rgb_u8, factor, own.larger), None, None, None, (_OWN_DETAIL,))
+
+
+def redrawn(rgb_u8: NDArray[np.uint8], explained: LayeredScenes, factor: int, amount: float = 0.3) -> NDArray[np.uint8]:
+    """A take (H, W, 3) of the built-in engine, `factor` times as large, drawn again from its scenes.
 
     Parameters
     ----------
@@ -35,8 +56,8 @@ def redrawn(rgb_u8: NDArray[np.uint8], description: Description, factor: int, am
     ValueError
         where `factor` is not one of FACTORS.
     """
-    h, w = _checked(rgb_u8, factor)
-    big = signal(draw(description, (w * factor, h * factor)).image)
+    _checked(rgb_u8, factor)
+    big = signal(explained.resized(factor).drawn().image)
     return picture(_held(big, signal(rgb_u8), factor, 1 - amount))
 
 
@@ -61,8 +82,8 @@ def enlarged(rgb_u8: NDArray[np.uint8], factor: int, amount: float = 0.5) -> NDA
     image registration", 1991, for holding the result to the given picture by back-projection.
     """
     h, w = _checked(rgb_u8, factor)
-    if min(h, w) < 32:
-        raise ValueError("a picture of less than 32 px has no patches to take detail from")
+    if min(h, w) < _LEAST:
+        raise ValueError(f"a picture of less than {_LEAST} px has no patches to take detail from")
     x = signal(rgb_u8)
     for _ in range(factor // 2):
         x = _doubled(x, amount)

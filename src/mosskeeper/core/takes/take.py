@@ -43,7 +43,7 @@ from mosskeeper.core.roles import role
 from mosskeeper.core.roles.role import Structure
 from mosskeeper.core.scenes.interpolation import at_strength
 from mosskeeper.core.takes import composition as candidates
-from mosskeeper.core.takes import regions
+from mosskeeper.core.takes import enlarge, regions
 from mosskeeper.core.takes import source_picture as source
 from mosskeeper.core.takes.beliefs import Beliefs, Composition
 from mosskeeper.core.takes.boards import acting, boards_of, in_board_colours, on_boards, said_of
@@ -102,6 +102,11 @@ def make_take(
     recipe = recipe.model_copy(update={"steps": max(recipe.steps, make.least_steps)})
     pictures, readings = pictures or {}, readings or {}
     check()
+    if recipe.source is not None and recipe.source.larger is not None:
+        name = recipe.source.picture
+        larger = enlarge.take_of(recipe, np.ascontiguousarray(pictures[name][:, :, :3]), (explained or {}).get(name))
+        report(Progress(recipe.steps, recipe.steps))
+        return larger
     start = _start(recipe, pictures, readings, explained or {}, check)
     making = _Making(recipe, seed, pictures, readings, report, check, make, start)
     made = None if start is None else repaired(recipe, start, making.source_rng, check, making.references, making.hand)

@@ -8,8 +8,9 @@ from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
 
 from mosskeeper.formats.png import with_recipe
+from mosskeeper.queue.app import submit
 from mosskeeper.queue.deferring import want_drift
-from mosskeeper.studio import cast, explaining, holding, layers, pictures, takes
+from mosskeeper.studio import cast, enlarging, explaining, holding, layers, pictures, takes
 from mosskeeper.studio.models import Take
 from mosskeeper.web.deps import Db, Id, Look, PageId, Queue
 from mosskeeper.web.render import parts, wants_fragment
@@ -43,6 +44,14 @@ def put_aside(request: Request, db: Db, take_id: Id) -> Response:
 @router.post("/takes/{take_id}/bring-back")
 def bring_back(request: Request, db: Db, take_id: Id) -> Response:
     return _shown(request, db, takes.put_aside(db, take_id, False))
+
+
+@router.post("/takes/{take_id}/larger/{factor}")
+def larger(request: Request, db: Db, queue: Queue, take_id: Id, factor: Id) -> Response:
+    """A run that makes the take larger; it comes into the row of takes like any other."""
+    take = takes.find(db, take_id)
+    submit(db, queue, *enlarging.asked(db, take, factor))
+    return _shown(request, db, take)
 
 
 @router.post("/takes/{take_id}/anchor")

@@ -24,6 +24,7 @@ from mosskeeper.engines.contract import Capabilities, Engine, Misfit, misfits
 from mosskeeper.studio import (
     drafts,
     engines,
+    enlarging,
     estimates,
     explaining,
     holding,
@@ -88,6 +89,11 @@ class Table:
     mends: int = 0  # that lie on the picture that is shown
     sizes: dict[str, tuple[int, int]] = field(default_factory=dict)  # width and height of the pictures that are shown
     problems: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def larger(self) -> tuple[int, ...]:
+        """How many times as large the shown take can be made."""
+        return () if self.shown is None else enlarging.factors(self.sizes[self.shown.picture_sha256])
 
     @property
     def live(self) -> bool:
