@@ -242,3 +242,14 @@ def test_a_size_that_is_no_multiple_of_the_picture_is_refused(size: tuple[int, i
     recipe = Recipe(width=size[0], height=size[1], source=Source(picture=A, larger=0.0))
     with pytest.raises(ArtistError, match="2 or 4 times"):
         make_take(recipe, 1, {A: np.zeros((160, 128, 3), np.uint8)})
+
+
+def test_scenes_laid_over_each_other_are_larger_together() -> None:
+    first, second = (scene_of(Description(hair=hair, layout=Layout("facing", "bust")), (128, 160)) for hair in ("bun", "bob"))
+    right = np.zeros((160, 128), np.float32)
+    right[:, 64:] = 1
+    large = LayeredScenes.of([first, second], [1 - right, right]).resized(2)
+    assert large.size == (256, 320)
+    assert np.allclose(sum(large.shares()), 1)
+    drawn, alone = large.drawn().image, LayeredScenes.of([second.resized(2)]).drawn().image
+    assert np.array_equal(drawn[:, 140:], alone[:, 140:])

@@ -32,5 +32,7 @@ def asked(session: Session, take: Take, factor: int) -> tuple[Shot, Recipe]:
         )
     recipe = takes.recipe_of(take)
     source = Source(picture=picture.sha256, larger=AMOUNT)
-    size = {"width": picture.width * factor, "height": picture.height * factor}
-    return take.shot, Recipe(source=source, given=recipe.given, words=recipe.words, seed=take.seed, count=1, steps=_STEPS, **size)
+    width, height = picture.width * factor, picture.height * factor
+    return take.shot, Recipe(
+        source=source, given=recipe.given, words=recipe.words, seed=take.seed, count=1, steps=_STEPS, width=width, height=height
+    )

@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from mosskeeper.core.illustrator.draw import draw_scene
 from mosskeeper.core.illustrator.drawing import Drawing
 from mosskeeper.core.illustrator.scene import ILLUSTRATOR, Scene
+from mosskeeper.core.pictures.resample import linear
 
 VERSION = 1  # of the document
 MOST_LAYERS = 8
@@ -82,7 +83,7 @@ class LayeredScenes:
         layers = [SceneLayer(first)]
         for one in self.layers[1:]:
             assert one.mask is not None
-            layers.append(SceneLayer(one.scene.resized(k), cv2.resize(one.mask, first.size, interpolation=cv2.INTER_LINEAR)))
+            layers.append(SceneLayer(one.scene.resized(k), linear(one.mask, first.size)))
         return replace(self, layers=tuple(layers))
 
     def drawn(self) -> Drawing:
