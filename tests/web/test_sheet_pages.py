@@ -19,7 +19,7 @@ from mosskeeper.core.sweep import MOST_TARGETS
 from mosskeeper.core.takes.repair import NO_FACE
 from mosskeeper.formats.archive import archived
 from mosskeeper.formats.png import recipe_of
-from mosskeeper.studio import cast, explaining, measures, pictures, readings, runs, sheets, shots, stories, takes, working
+from mosskeeper.studio import cast, enlarging, explaining, measures, pictures, readings, runs, sheets, shots, stories, takes, working
 from mosskeeper.studio.models import Outfit, Run, Shot
 from tests.conftest import SMALL, lay_out
 
@@ -149,6 +149,8 @@ def test_what_was_made_is_sorted_out_and_given_away_under_its_own_names(client: 
     client.post(f"/faces/{run_id}/takes/{takes_[2]}/accept", headers=HTMX)
     assert "take 3 accepted" in client.get(f"/faces/{run_id}").text
     assert client.post(f"/faces/{run_id}/takes/{takes_[0]}/burn").status_code == 422
+    other = begun(make_session, shot, targets(make_session, "market"))
+    assert client.post(f"/faces/{other}/takes/{takes_[0]}/refuse").status_code == 404  # a take of another run
     assert client.get(f"/sheets/{run_id + 1000}").status_code == 404
 
 
@@ -188,6 +190,12 @@ def test_a_take_that_got_its_face_from_an_anchor_is_no_anchor(client: httpx.Clie
         take = takes.of_shot(session, runs.find(session, run_id).shot_id)[0]
     answer = client.post(f"/takes/{take.id}/further-anchor")
     assert (answer.status_code, "drifts" in answer.text) == (422, True)
+    with make_session.begin() as session:
+        of_shot, recipe = enlarging.asked(session, takes.find(session, take.id), 2)
+        larger = runs.create(session, of_shot, recipe)
+        working.begin(session, larger.id, "test")
+        further = working.store_take(session, larger.id, 0, 1, BUST.resized(2).drawn().image, 0.1, None, ()).id
+    assert client.post(f"/takes/{further}/anchor", headers=HTMX).status_code == 422  # nor what was made larger of it
     with make_session() as session:
         assert len(cast.anchors(session, shot.character_id or 0)) == 1
 

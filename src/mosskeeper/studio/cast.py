@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, joinedload
 
 from mosskeeper.core import limits
 from mosskeeper.core.errors import ArtistError, NotFound
-from mosskeeper.studio import runs
+from mosskeeper.studio import lineage
 from mosskeeper.studio.database import locked
 from mosskeeper.studio.models import Anchor, Character, Outfit, Run, Shot, StoryScene, Take
 
@@ -88,10 +88,9 @@ def add_scene(session: Session, story_id: int, name: str, words: str = "") -> St
 def make_anchor(session: Session, take: Take, lead: bool) -> Anchor:
     """Makes a take an anchor of its shot's character; as lead it takes the place of the lead before, which stays an anchor.
 
-    Raises ArtistError where the shot has no character, and for a take on which an anchor's face was put.
+    Raises ArtistError where the shot has no character, and for a take that got its face from an anchor.
     """
-    source = runs.recipe_of_place(take.run, take.place).source
-    if source is not None and source.face is not None:
+    if lineage.got_its_face(session, take):
         raise ArtistError(
             "The face of this take was put on from an anchor, and a subject taken from it drifts. Choose a take that was drawn whole.",
             "anchor",

@@ -104,6 +104,28 @@ class _Family:
         return max(found) if found else None
 
 
+def got_its_face(session: Session, take: Take) -> bool:
+    """Whether an anchor's face was put on a take, or on a picture from which it was mended, widened or enlarged."""
+    recipe: Recipe | None = takes.recipe_of(take)
+    for _ in range(_FAR):
+        if recipe is None or recipe.source is None:
+            return False
+        if recipe.source.face is not None:
+            return True
+        name = recipe.source.picture
+        recipe = _recipe_that_made(session, name)
+    return False
+
+
+def _recipe_that_made(session: Session, name: str) -> Recipe | None:
+    """Of a take or a mend's variant; None of a picture that was brought in."""
+    made = session.scalar(select(Take).where(Take.picture_sha256 == name).order_by(Take.id).limit(1))
+    if made is not None:
+        return takes.recipe_of(made)
+    variant = session.scalar(select(Variant).where(Variant.picture_sha256 == name).order_by(Variant.id).limit(1))
+    return None if variant is None else runs.recipe_of_place(variant.run, variant.place)
+
+
 def sources(recipe: Recipe) -> list[str]:
     """The pictures that hand a subject on to the takes of a recipe."""
     handed = [

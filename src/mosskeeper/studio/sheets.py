@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from mosskeeper.core import sheets
 from mosskeeper.core.dials import FACE_ON, picture_of_target, target
 from mosskeeper.core.errors import ArtistError
-from mosskeeper.core.recipe import Cue, Recipe
+from mosskeeper.core.recipe import Cue, FacePut, Recipe, Source
 from mosskeeper.core.roles import reference
 from mosskeeper.core.sheets import SheetKind
 from mosskeeper.core.sweep import MOST_TARGETS, Dial, cells
@@ -75,6 +75,12 @@ def offered(session: Session, character: Character) -> list[Offered]:
 
 def _dials(character: Character, kind: SheetKind, own: str) -> tuple[Dial, ...]:
     return sheets.dials(kind, [outfit.words for outfit in character.outfits], own)
+
+
+def price_of_a_face(session: Session) -> float:
+    """Sparks for each picture that gets a face; they do not depend on who it is."""
+    put = Source(picture="0" * 64, face=FacePut())
+    return estimates.estimate(session, Recipe(source=put, count=1, steps=_FACE_STEPS)).sparks
 
 
 def begin(session: Session, character_id: int, kind_name: str, outfit_id: int | None = None, own: str = "") -> Prepared:
@@ -164,7 +170,7 @@ def targets_of(run: Run) -> list[str]:
 
 def names_of(session: Session, names: Sequence[str]) -> dict[str, str]:
     """What pictures are called, by SHA-256."""
-    return dict(session.execute(select(Picture.sha256, Picture.name).where(Picture.sha256.in_(names))).tuples().all())
+    return dict(session.execute(select(Picture.sha256, Picture.name).where(Picture.sha256.in_(names))).all())
 
 
 def straying(session: Session, run_id: int) -> list[str]:

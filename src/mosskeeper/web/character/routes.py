@@ -63,6 +63,7 @@ def _page(request: Request, db: Session, character: Character, **more: object) -
         "farthest": sorted(drifting, key=lambda d: -_distance(d))[:_FARTHEST],
         "untold": len(made) - len(drifting),
         "sheet_kinds": sheets.offered(db, character),
+        "price_of_a_face": sheets.price_of_a_face(db),
         "sheets_made": sheets.of_character(db, character.id),
         **more,
     }

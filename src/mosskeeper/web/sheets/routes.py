@@ -9,7 +9,7 @@ from fastapi import APIRouter, File, Form, Query, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response, StreamingResponse
 from sqlalchemy.orm import Session
 
-from mosskeeper.core.errors import ArtistError
+from mosskeeper.core.errors import ArtistError, NotFound
 from mosskeeper.core.pictures.decode import MAX_BYTES
 from mosskeeper.formats.archive import archived
 from mosskeeper.formats.png import with_recipe
@@ -114,6 +114,8 @@ def sort_out(db: Db, run_id: Id, take_id: Id, act: str, by: str = "order") -> Re
     """Refuses a picture, or takes it after all."""
     if act not in ("refuse", "accept"):
         raise ArtistError("A picture is refused or accepted.", "faces")
+    if all(row.take is None or row.take.id != take_id for row in view.faces(db, run_id, by).rows):
+        raise NotFound("This picture is none of this run.")
     takes.put_aside(db, take_id, act == "refuse")
     db.expire_all()
     return faces_live(db, run_id, by)
